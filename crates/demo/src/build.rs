@@ -1,0 +1,80 @@
+//! Short ways to write a home down.
+
+use busy_hen_engine::catalogue::kit;
+use busy_hen_engine::spectrum::region;
+use busy_hen_home::{
+    Activity, Device, DeviceId, Home, Level, LevelId, Mode, Position, Room, RoomId, RoomUse, Side, Spot, SpotId, UseId,
+    WallChoice,
+};
+use busy_hen_units::Metres;
+
+/// A level; its id follows from its name.
+pub fn level(name: &str, height: f64, floor: &str, lines: &str) -> Level {
+    Level {
+        id: LevelId::named(name),
+        name: name.into(),
+        height_m: Metres::new(height),
+        floor: floor.into(),
+        lines: lines.into(),
+    }
+}
+
+/// Gives every drawn room its identity and a spot in its middle.
+pub fn settle_rooms(home: &mut Home) {
+    let typed = busy_hen_engine::geometry::draw(&home.house.levels, home.units);
+    home.house.rooms = typed
+        .rooms
+        .iter()
+        .map(|room| Room { id: RoomId::named(&room.name), name: room.name.clone(), level_id: room.level_id })
+        .collect();
+    home.house.spots = home
+        .house
+        .rooms
+        .iter()
+        .map(|room| Spot {
+            id: SpotId::named(&room.name),
+            room_id: room.id,
+            name: String::new(),
+            east_part: 0.5,
+            south_part: 0.5,
+        })
+        .collect();
+}
+
+/// One use of a room.
+pub fn used(room: &str, who: &str, activity: Activity, people: u32) -> RoomUse {
+    RoomUse {
+        id: UseId::named(&format!("{room} {who} {activity:?}")),
+        room_id: RoomId::named(room),
+        activity,
+        people,
+        who: who.into(),
+    }
+}
+
+/// One side of a room made of something else.
+pub fn wall(room: &str, side: Side, material: &str) -> WallChoice {
+    WallChoice { room_id: RoomId::named(room), side, material: material.into() }
+}
+
+/// A device as it comes from the catalogue, hung on `to` as it usually is.
+pub fn device(setup: &str, name: &str, kit_key: &str, mode: Mode, place: (&str, f64, f64), to: Option<&str>) -> Device {
+    let kit = kit::find(kit_key).expect("demo homes use kit of the catalogue");
+    let region = region::find("GB").expect("the table of regions has GB");
+    let id = |name: &str| DeviceId::named(&format!("{setup} {name}"));
+    let (level, x, y) = place;
+    Device {
+        id: id(name),
+        name: name.into(),
+        kit: kit_key.into(),
+        mode,
+        at: Position {
+            level_id: LevelId::named(level),
+            x_m: Metres::new(x),
+            y_m: Metres::new(y),
+            height_m: Metres::new(1.0),
+        },
+        radios: kit.radio_settings(region),
+        uplink: to.map(|to| kit.usual_uplink(mode, id(to))),
+    }
+}

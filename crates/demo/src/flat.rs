@@ -1,0 +1,56 @@
+//! A flat in an old gasworks: one level, concrete, just begun.
+
+use busy_hen_home::{AccessLine, Activity, Home, LengthUnit, Mode, Plan, PlanId, Setup, SetupId, Tenure};
+use busy_hen_units::MbitPerSec;
+use jiff::civil::date;
+
+use crate::build::{device, level, settle_rooms, used};
+
+/// The flat with one setup and nothing measured.
+#[must_use]
+pub fn gasworks_flat() -> Home {
+    let mut home = Home::new("Gasworks flat", "GB", LengthUnit::Foot);
+    home.house.levels = vec![level(
+        "Flat",
+        2.8,
+        "concrete_floor",
+        "Lobby 6' x 14'\n\
+         Living room 18' x 14' east of Lobby\n\
+         Bedroom 12' x 11' south of Living room flush east\n\
+         Workroom 12' x 11' west of Bedroom",
+    )];
+    home.house.outer_wall = "concrete200".into();
+    home.house.inner_wall = "concrete100".into();
+    settle_rooms(&mut home);
+    home.brief.complaint = "Large files crawl in the workroom.".into();
+    home.brief.tenure = Tenure::Rented;
+    home.brief.plans = vec![Plan {
+        id: PlanId::named("flat"),
+        from: date(2025, 9, 1),
+        down_mbps: MbitPerSec::new(900.0),
+        up_mbps: MbitPerSec::new(110.0),
+        line: AccessLine::Fibre,
+    }];
+    home.brief.uses = vec![
+        used("Workroom", "", Activity::HomeOffice, 2),
+        used("Living room", "", Activity::UhdFilm, 1),
+        used("Bedroom", "", Activity::Browsing, 1),
+    ];
+    home.setups = vec![Setup {
+        id: SetupId::named("flat A"),
+        letter: "A".into(),
+        name: "as found".into(),
+        devices: vec![device("flat A", "Router", "router_ax", Mode::Router, ("Flat", 0.9, 0.8), None)],
+    }];
+    home
+}
+
+#[cfg(test)]
+mod tests {
+    #[test]
+    fn the_flat_is_drawn_whole_and_passes_every_check() {
+        let home = super::gasworks_flat();
+        assert_eq!(busy_hen_engine::geometry::draw(&home.house.levels, home.units).faults, []);
+        busy_hen_engine::check::check(&home).unwrap();
+    }
+}

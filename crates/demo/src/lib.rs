@@ -1,0 +1,8 @@
+//! Made-up homes that ship with the product: to look around in, and for tests and benches. Nothing here was measured.
+
+mod build;
+mod canal_terrace;
+mod flat;
+
+pub use canal_terrace::canal_terrace;
+pub use flat::gasworks_flat;

@@ -1,0 +1,7 @@
+//! The medium-access layer: what TCP gets of a link rate, and how a channel is shared.
+
+pub mod goodput;
+pub mod sharing;
+
+pub use goodput::tcp_goodput;
+pub use sharing::airtime_share;

@@ -1,0 +1,156 @@
+//! Wall, floor and opening materials with their loss at normal incidence.
+
+use std::sync::OnceLock;
+
+use busy_hen_units::{Db, Degrees, Megahertz};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// Frequencies at which the table states losses, MHz.
+const TABLE_MHZ: [f64; 3] = [2437.0, 5500.0, 6200.0];
+
+/// Steepest angle from the normal at which the oblique rule holds, degrees; flatter rays are taken at it.
+const STEEPEST: f64 = 75.0;
+
+/// Where a material is used.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum MaterialUse {
+    /// Inner or outer wall.
+    Wall,
+    /// Usually an outer wall.
+    #[serde(rename = "outer wall")]
+    OuterWall,
+    /// Fills a side with glass, a door, or nothing.
+    Opening,
+    /// Floor between levels.
+    Floor,
+}
+
+/// A material of walls, floors or openings.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Material {
+    /// Key in the home file.
+    pub key: String,
+    /// Name for people.
+    pub name: String,
+    /// Where it is used.
+    pub category: MaterialUse,
+    /// Loss at normal incidence at 2437, 5500 and 6200 MHz, dB.
+    pub loss_db: [f64; 3],
+}
+
+#[derive(Deserialize)]
+struct Row {
+    key: String,
+    name: String,
+    category: MaterialUse,
+    use_2437_db: f64,
+    use_5500_db: f64,
+    use_6200_db: f64,
+}
+
+/// All materials, in the order they are offered.
+///
+/// # Source
+/// `data/materials.csv`: slab values by ITU-R P.2040 averaged over +-10 % thickness, plus an engineering estimate for studs,
+/// mortar, moisture and pipes, against measured ranges from memory (see `docs/MODEL.md`).
+pub fn all() -> &'static [Material] {
+    static TABLE: OnceLock<Vec<Material>> = OnceLock::new();
+    TABLE.get_or_init(|| {
+        csv::Reader::from_reader(include_str!("../../data/materials.csv").as_bytes())
+            .deserialize()
+            .map(|row| {
+                let row: Row = row.expect("the table is part of the program and read by a test");
+                Material {
+                    key: row.key,
+                    name: row.name,
+                    category: row.category,
+                    loss_db: [row.use_2437_db, row.use_5500_db, row.use_6200_db],
+                }
+            })
+            .collect()
+    })
+}
+
+/// The material with this key.
+#[must_use]
+pub fn find(key: &str) -> Option<&'static Material> {
+    all().iter().find(|material| material.key == key)
+}
+
+impl Material {
+    /// Whether there is nothing there to cross.
+    #[must_use]
+    pub fn is_open(&self) -> bool {
+        self.loss_db.iter().all(|loss| *loss <= 0.0)
+    }
+
+    /// Loss of crossing the material once.
+    ///
+    /// Between the table's frequencies the loss is linear in the logarithm of frequency, outside them it is that of the
+    /// nearest. Oblique rays add `0.8 (1/cos theta - 1)` dB, with theta from the normal and at most 75 degrees: refraction keeps
+    /// the inner path short, so the whole loss does not grow with 1/cos theta.
+    ///
+    /// # Source
+    /// Least-squares fit to P.2040 slabs over angle, rms 1.35 dB (see `docs/MODEL.md`).
+    #[must_use]
+    pub fn loss(&self, frequency: Megahertz, from_normal: Degrees) -> Db {
+        if self.is_open() {
+            return Db::new(0.0);
+        }
+        let oblique = 0.8 * (1.0 / from_normal.get().abs().min(STEEPEST).to_radians().cos() - 1.0);
+        Db::new(self.normal_loss(frequency.get()) + oblique)
+    }
+
+    fn normal_loss(&self, mhz: f64) -> f64 {
+        let [low, middle, high] = self.loss_db;
+        let between = |f0: f64, f1: f64, a: f64, b: f64| a + (b - a) * (mhz / f0).ln() / (f1 / f0).ln();
+        if mhz <= TABLE_MHZ[0] {
+            low
+        } else if mhz <= TABLE_MHZ[1] {
+            between(TABLE_MHZ[0], TABLE_MHZ[1], low, middle)
+        } else if mhz <= TABLE_MHZ[2] {
+            between(TABLE_MHZ[1], TABLE_MHZ[2], middle, high)
+        } else {
+            high
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_whole_table_reads_and_losses_grow_with_frequency() {
+        assert!(all().len() >= 22);
+        for material in all() {
+            let [a, b, c] = material.loss_db;
+            assert!(a <= b && b <= c && a >= 0.0, "{}", material.key);
+        }
+    }
+
+    #[test]
+    fn between_the_table_points_the_loss_lies_between() {
+        let brick = find("brick105").unwrap();
+        let loss = brick.loss(Megahertz::new(3660.0), Degrees::new(0.0)).get();
+        assert!((loss - 6.0).abs() < 0.05, "geometric middle of 2437 and 5500 MHz: {loss}");
+        assert!((brick.loss(Megahertz::new(900.0), Degrees::new(0.0)).get() - 5.0).abs() < 1e-9);
+    }
+
+    #[test]
+    fn a_slanting_ray_loses_more_and_a_grazing_one_is_bounded() {
+        let brick = find("brick105").unwrap();
+        let at = |angle| brick.loss(Megahertz::new(5500.0), Degrees::new(angle)).get();
+        assert!((at(60.0) - 7.8).abs() < 1e-9);
+        assert!((at(89.9) - at(75.0)).abs() < 1e-12);
+    }
+
+    #[test]
+    fn nothing_costs_nothing_at_any_angle() {
+        let open = find("open").unwrap();
+        assert!(open.is_open());
+        assert!(open.loss(Megahertz::new(5500.0), Degrees::new(70.0)).get().abs() < 1e-12);
+    }
+}

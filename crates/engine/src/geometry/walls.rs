@@ -1,0 +1,128 @@
+//! Walls that follow from rooms lying side by side.
+
+use busy_hen_home::{RoomId, Side};
+use busy_hen_units::Db;
+
+use super::plan::{PlanRoom, Wall};
+use crate::catalogue::Material;
+
+/// Frequency at which two choices for one wall are weighed: index of 5.5 GHz in the table.
+const WEIGHED_AT: usize = 1;
+
+/// All walls of all levels.
+///
+/// Where two rooms touch there is one wall; where a room touches an outdoor area or nothing there is an outer wall; outdoor areas
+/// have none. When both rooms name a material for the wall between them, the heavier counts.
+pub fn walls(
+    rooms: &[PlanRoom],
+    levels: usize,
+    choice: impl Fn(RoomId, Side) -> Option<&'static Material>,
+    inner: &'static Material,
+    outer: &'static Material,
+) -> Vec<Wall> {
+    let mut list = Vec::new();
+    for level in 0..levels {
+        for north_south in [true, false] {
+            let edges = edges(rooms, level, north_south);
+            let mut lines: Vec<f64> = edges.iter().map(|edge| edge.at).collect();
+            lines.sort_by(f64::total_cmp);
+            lines.dedup_by(|a, b| (*a - *b).abs() < 1e-6);
+            for at in lines {
+                let here: Vec<&Edge> = edges.iter().filter(|edge| (edge.at - at).abs() < 1e-6).collect();
+                for wall in along_line(&here, level, north_south, at, &choice, inner, outer) {
+                    append(&mut list, wall);
+                }
+            }
+        }
+    }
+    list
+}
+
+/// One side of a room: `before` when the room lies west or north of the line.
+struct Edge<'a> {
+    room: &'a PlanRoom,
+    before: bool,
+    at: f64,
+    from: f64,
+    to: f64,
+}
+
+fn edges(rooms: &[PlanRoom], level: usize, north_south: bool) -> Vec<Edge<'_>> {
+    let mut list = Vec::new();
+    for room in rooms.iter().filter(|room| room.level == level) {
+        let rect = &room.rect;
+        let (low, high, from, to) = if north_south {
+            (rect.x, rect.east(), rect.y, rect.south())
+        } else {
+            (rect.y, rect.south(), rect.x, rect.east())
+        };
+        list.push(Edge { room, before: false, at: low, from, to });
+        list.push(Edge { room, before: true, at: high, from, to });
+    }
+    list
+}
+
+fn along_line(
+    edges: &[&Edge<'_>],
+    level: usize,
+    north_south: bool,
+    at: f64,
+    choice: &impl Fn(RoomId, Side) -> Option<&'static Material>,
+    inner: &'static Material,
+    outer: &'static Material,
+) -> Vec<Wall> {
+    let mut stops: Vec<f64> = edges.iter().flat_map(|edge| [edge.from, edge.to]).collect();
+    stops.sort_by(f64::total_cmp);
+    stops.dedup_by(|a, b| (*a - *b).abs() < 1e-6);
+    let (before_side, after_side) = if north_south { (Side::East, Side::West) } else { (Side::South, Side::North) };
+    stops
+        .windows(2)
+        .filter_map(|pair| {
+            let middle = (pair[0] + pair[1]) / 2.0;
+            let room = |before: bool| {
+                edges
+                    .iter()
+                    .find(|edge| edge.before == before && edge.from < middle && middle < edge.to)
+                    .map(|edge| edge.room)
+                    .filter(|room| !room.outdoors)
+            };
+            let (before, after) = (room(true), room(false));
+            let envelope = before.is_some() != after.is_some();
+            let chosen = [before.map(|r| choice(r.id, before_side)), after.map(|r| choice(r.id, after_side))];
+            let material = match (before, after) {
+                (None, None) => return None,
+                _ => chosen
+                    .into_iter()
+                    .flatten()
+                    .flatten()
+                    .max_by(|a, b| a.loss_db[WEIGHED_AT].total_cmp(&b.loss_db[WEIGHED_AT]))
+                    .unwrap_or(if envelope { outer } else { inner }),
+            };
+            (!material.is_open()).then_some(Wall {
+                level,
+                north_south,
+                at,
+                from: pair[0],
+                to: pair[1],
+                material,
+                envelope,
+                more: Db::new(0.0),
+            })
+        })
+        .collect()
+}
+
+/// Adds a wall, joined to the one before when it only carries that on.
+fn append(list: &mut Vec<Wall>, wall: Wall) {
+    if let Some(last) = list.last_mut() {
+        let carries_on = last.level == wall.level
+            && last.north_south == wall.north_south
+            && (last.at - wall.at).abs() < 1e-6
+            && (last.to - wall.from).abs() < 1e-6;
+        if carries_on && last.material.key == wall.material.key && last.envelope == wall.envelope {
+            last.to = wall.to;
+            return;
+        }
+    }
+    list.push(wall);
+}

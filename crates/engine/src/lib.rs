@@ -1,0 +1,20 @@
+//! The computation of the job: from a home and a setup to predictions with their reasons, from runs to verdicts.
+//!
+//! No I/O, no clock and no ambient randomness here: everything comes in as an argument, so the same input gives the same
+//! answer everywhere. Start reading at [`predict`], the facade; below it, in the order a signal goes:
+//! [`geometry`] (walls from typed lines), [`propagation`] (loss), [`phy`] (rates), [`airtime`] (what TCP gets of them),
+//! [`path`] (the chain and its limiting link), [`needs`] (what it is good for) and [`readings`] (what was measured).
+//! The model and its sources are told in `docs/MODEL.md`.
+
+pub mod airtime;
+pub mod catalogue;
+pub mod check;
+pub mod geometry;
+pub mod needs;
+pub mod path;
+pub mod phy;
+pub mod predict;
+pub mod propagation;
+pub mod readings;
+pub mod route;
+pub mod spectrum;

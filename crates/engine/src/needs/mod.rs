@@ -1,0 +1,9 @@
+//! What people need of the network, what works at a given speed, and when a need is met.
+
+pub mod activity;
+pub mod step;
+pub mod verdict;
+
+pub use activity::{Need, home_need, room_need};
+pub use step::ServiceStep;
+pub use verdict::Verdict;

@@ -1,0 +1,273 @@
+//! The lamplight map of one level: service scores over a grid, their contours, and dead zones.
+
+use busy_hen_home::{DeviceId, RoomId};
+use busy_hen_units::{Db, MbitPerSec, Metres, SquareMetres};
+use contour::ContourBuilder;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::Model;
+use crate::geometry::{Rect, Sight};
+use crate::needs::{Need, ServiceStep};
+use crate::path::network::{Direction, HopKind};
+
+/// Most cells of a map; a finer grid than that is coarsened.
+const CELL_LIMIT: usize = 400_000;
+/// Finest grid, m.
+const FINEST: f64 = 0.05;
+
+/// Closed rings of a polygon, each flat as x, y, x, y ... in metres; the first is the outside, the others are holes.
+pub type Rings = Vec<Vec<f64>>;
+
+/// One level lit.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct LightMap {
+    /// Side of a cell.
+    pub cell_m: Metres,
+    /// Area of each service step that occurs, as polygons.
+    pub bands: Vec<StepBand>,
+    /// Where a room's need is not met.
+    pub dead_zones: Vec<DeadZone>,
+    /// Outlines of all dead zones.
+    pub dead_outlines: Vec<Rings>,
+}
+
+/// Where one service step holds, or a better one.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct StepBand {
+    /// The step.
+    pub step: ServiceStep,
+    /// Its polygons.
+    pub polygons: Vec<Rings>,
+}
+
+/// Part of a room where its need is not met.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct DeadZone {
+    /// The room.
+    pub room_id: RoomId,
+    /// How large it is.
+    pub area_m2: SquareMetres,
+    /// The room's whole area.
+    pub room_area_m2: SquareMetres,
+    /// A place in it, east.
+    pub x_m: Metres,
+    /// A place in it, south.
+    pub y_m: Metres,
+    /// Least that arrives in it.
+    pub worst_down_mbps: MbitPerSec,
+    /// What limits it at its worst, in words.
+    pub cause: String,
+}
+
+/// A backhaul hop as drawn on the map.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct DrawnHop {
+    /// The device.
+    pub device: DeviceId,
+    /// The device it leads to.
+    pub to: DeviceId,
+    /// Whether the air carries it.
+    pub radio: bool,
+    /// What it carries towards the device; none when it can't work.
+    pub down_mbps: Option<MbitPerSec>,
+    /// Length of the straight line.
+    pub distance_m: Metres,
+    /// Why it carries that much, or why it can't work.
+    pub detail: String,
+}
+
+/// One cell of the grid.
+#[derive(Debug, Clone, Copy)]
+struct Cell {
+    score: f64,
+    down: f64,
+    fails: bool,
+    room: Option<usize>,
+}
+
+impl Model<'_> {
+    /// Lights one level on a grid of this cell size, over all its rooms and outdoor areas.
+    ///
+    /// # Complexity
+    /// O(cells x devices x (walls + rooms)); rows are spread over the cores when the feature `parallel` is on.
+    #[must_use]
+    pub fn light(&self, level: usize, cell: Metres) -> LightMap {
+        let Some(bounds) = self.plan.bounds(level) else {
+            return LightMap { cell_m: cell, bands: Vec::new(), dead_zones: Vec::new(), dead_outlines: Vec::new() };
+        };
+        let grid = Grid::new(&bounds, cell);
+        let needs: Vec<Option<Need>> = self.plan.rooms.iter().map(|room| self.need(room.id)).collect();
+        let cells = self.cells(level, &grid, &needs);
+        LightMap {
+            cell_m: Metres::new(grid.cell),
+            bands: bands(&grid, &cells),
+            dead_zones: self.dead_zones(level, &grid, &cells),
+            dead_outlines: dead_outlines(&grid, &cells),
+        }
+    }
+
+    fn cells(&self, level: usize, grid: &Grid, needs: &[Option<Need>]) -> Vec<Cell> {
+        let row = |row: usize| -> Vec<Cell> {
+            (0..grid.columns).map(|column| self.cell(level, grid.centre(column, row), needs)).collect()
+        };
+        #[cfg(feature = "parallel")]
+        {
+            use rayon::prelude::*;
+            (0..grid.rows).into_par_iter().flat_map_iter(row).collect()
+        }
+        #[cfg(not(feature = "parallel"))]
+        (0..grid.rows).flat_map(row).collect()
+    }
+
+    fn cell(&self, level: usize, (x, y): (f64, f64), needs: &[Option<Need>]) -> Cell {
+        let room = self
+            .plan
+            .room_at(level, x, y)
+            .and_then(|found| self.plan.rooms.iter().position(|room| room.id == found.id));
+        let seen_from = room.unwrap_or(self.plan.rooms.len());
+        let prediction = self.at_seen_from(self.plan.in_hand(level, x, y), seen_from, Db::new(0.0));
+        let fails = room.and_then(|room| needs[room]).is_some_and(|need| {
+            prediction.served.is_none()
+                || !need.met_by(prediction.down.middle, prediction.up.middle, prediction.latency_ms)
+        });
+        Cell { score: prediction.score, down: prediction.down.middle.get(), fails, room }
+    }
+
+    fn dead_zones(&self, level: usize, grid: &Grid, cells: &[Cell]) -> Vec<DeadZone> {
+        let rooms = self.plan.rooms.iter().enumerate().filter(|(_, room)| room.level == level);
+        rooms
+            .filter_map(|(index, room)| {
+                let dead: Vec<usize> =
+                    (0..cells.len()).filter(|i| cells[*i].fails && cells[*i].room == Some(index)).collect();
+                let worst = *dead.iter().min_by(|a, b| cells[**a].down.total_cmp(&cells[**b].down))?;
+                let (x, y) = grid.centre(worst % grid.columns, worst / grid.columns);
+                let area = dead.len() as f64 * grid.cell * grid.cell;
+                Some(DeadZone {
+                    room_id: room.id,
+                    area_m2: SquareMetres::new(area).min(room.rect.area()),
+                    room_area_m2: room.rect.area(),
+                    x_m: Metres::new(x),
+                    y_m: Metres::new(y),
+                    worst_down_mbps: MbitPerSec::new(cells[worst].down),
+                    cause: self.cause(level, x, y, room.id),
+                })
+            })
+            .collect()
+    }
+
+    fn cause(&self, level: usize, x: f64, y: f64, room: RoomId) -> String {
+        let chain = self.chain(self.plan.in_hand(level, x, y), Some(room));
+        let link = chain.as_ref().and_then(|chain| chain.limiting.map(|index| &chain.links[index]));
+        link.map_or_else(
+            || "no radio of the setup is heard here".to_owned(),
+            |link| format!("{}: {}", link.label, link.detail),
+        )
+    }
+
+    /// Backhaul hops for drawing.
+    #[must_use]
+    pub fn hops(&self) -> Vec<DrawnHop> {
+        let nodes = &self.network.nodes;
+        nodes
+            .iter()
+            .enumerate()
+            .filter_map(|(index, node)| {
+                let hop = node.uplink.as_ref()?;
+                let (radio, detail) = match &hop.kind {
+                    HopKind::Wired { narrowest, .. } => (false, format!("cable, limited by {narrowest}")),
+                    HopKind::Radio { block, loss, table, between, .. } => {
+                        (true, format!("{}, {:.0}, {between}", block.band, table.at(*loss).rssi))
+                    }
+                    HopKind::Broken { why } => (true, why.clone()),
+                };
+                let down = self.network.hop_goodput(index, Direction::Down, Db::new(0.0), false);
+                let broken = matches!(hop.kind, HopKind::Broken { .. });
+                Some(DrawnHop {
+                    device: node.id,
+                    to: nodes[hop.to].id,
+                    radio,
+                    down_mbps: (!broken).then_some(down),
+                    distance_m: Sight::between(self.plan, node.at, nodes[hop.to].at).distance,
+                    detail,
+                })
+            })
+            .collect()
+    }
+}
+
+/// A grid over a rectangle; row 0 is the northernmost.
+struct Grid {
+    x: f64,
+    y: f64,
+    cell: f64,
+    columns: usize,
+    rows: usize,
+}
+
+impl Grid {
+    fn new(bounds: &Rect, cell: Metres) -> Self {
+        let mut cell = cell.get().max(FINEST);
+        let count = |length: f64, cell: f64| ((length / cell).ceil() as usize).max(1);
+        while count(bounds.width, cell) * count(bounds.depth, cell) > CELL_LIMIT {
+            cell *= 2.0;
+        }
+        // One cell more on each side, so that contours run through the outer walls instead of rounding the corners.
+        Self {
+            x: bounds.x - cell,
+            y: bounds.y - cell,
+            cell,
+            columns: count(bounds.width, cell) + 2,
+            rows: count(bounds.depth, cell) + 2,
+        }
+    }
+
+    fn centre(&self, column: usize, row: usize) -> (f64, f64) {
+        (self.x + (column as f64 + 0.5) * self.cell, self.y + (row as f64 + 0.5) * self.cell)
+    }
+
+    fn contours(&self, smooth: bool) -> ContourBuilder {
+        ContourBuilder::new(self.columns, self.rows, smooth)
+            .x_origin(self.x)
+            .y_origin(self.y)
+            .x_step(self.cell)
+            .y_step(self.cell)
+    }
+}
+
+/// For each step above nothing, the polygons where at least it holds; drawn over one another, lowest first.
+fn bands(grid: &Grid, cells: &[Cell]) -> Vec<StepBand> {
+    let scores: Vec<f64> = cells.iter().map(|cell| cell.score).collect();
+    let thresholds: Vec<f64> = (1..ServiceStep::ALL.len()).map(|step| step as f64).collect();
+    polygons(grid, &scores, &thresholds, true)
+        .into_iter()
+        .zip(&ServiceStep::ALL[1..])
+        .filter(|(polygons, _)| !polygons.is_empty())
+        .map(|(polygons, step)| StepBand { step: *step, polygons })
+        .collect()
+}
+
+fn dead_outlines(grid: &Grid, cells: &[Cell]) -> Vec<Rings> {
+    let mask: Vec<f64> = cells.iter().map(|cell| f64::from(u8::from(cell.fails))).collect();
+    polygons(grid, &mask, &[0.5], false).pop().unwrap_or_default()
+}
+
+/// For each threshold, the polygons in which the values are at least that.
+fn polygons(grid: &Grid, values: &[f64], thresholds: &[f64], smooth: bool) -> Vec<Vec<Rings>> {
+    let Ok(contours) = grid.contours(smooth).contours(values, thresholds) else { return Vec::new() };
+    let round = |value: f64| (value * 100.0).round() / 100.0;
+    contours
+        .iter()
+        .map(|contour| {
+            let polygons = contour.geometry().0.iter();
+            polygons
+                .map(|polygon| {
+                    std::iter::once(polygon.exterior())
+                        .chain(polygon.interiors())
+                        .map(|ring| ring.0.iter().flat_map(|point| [round(point.x), round(point.y)]).collect())
+                        .collect()
+                })
+                .collect()
+        })
+        .collect()
+}

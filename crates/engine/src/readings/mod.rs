@@ -1,0 +1,7 @@
+//! From runs to figures: summaries of a spot, and setups side by side.
+
+pub mod compare;
+pub mod summary;
+
+pub use compare::{Comparison, compare};
+pub use summary::{Figures, Summary, summarise};

@@ -1,0 +1,173 @@
+//! Median and spread of the runs at a spot.
+
+use busy_hen_home::{Outcome, Run};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// Under this many runs the low run is the lowest, else the 10 % quantile.
+const QUANTILE_FROM: usize = 10;
+
+/// How a figure spreads over the runs of a spot, in the figure's own unit.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct Figures {
+    /// The low run: the 10 % quantile, or the lowest of fewer than ten.
+    pub low: f64,
+    /// Lower quartile.
+    pub lower_quartile: f64,
+    /// Median.
+    pub median: f64,
+    /// Upper quartile.
+    pub upper_quartile: f64,
+    /// The high run: the 90 % quantile, or the highest of fewer than ten.
+    pub high: f64,
+    /// Mean.
+    pub mean: f64,
+}
+
+/// What the runs at a spot, or in a room, come to.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct Summary {
+    /// Runs that count.
+    pub runs: usize,
+    /// Of these, how many found no connection; they enter as 0 Mb/s.
+    pub without_connection: usize,
+    /// Download, Mb/s.
+    pub down_mbps: Figures,
+    /// Upload, Mb/s.
+    pub up_mbps: Figures,
+    /// Idle round trip of the runs that had a connection, ms; none when none had.
+    pub idle_ms: Option<Figures>,
+    /// Round trip under load of the runs that took it, ms; none when none did.
+    pub loaded_ms: Option<Figures>,
+}
+
+/// Value below which this part of the sorted values lies, linear between them.
+///
+/// # Source
+/// Hyndman and Fan (1996), "Sample quantiles in statistical packages", definition 7.
+#[must_use]
+pub fn quantile(sorted: &[f64], part: f64) -> Option<f64> {
+    let last = sorted.len().checked_sub(1)?;
+    let place = part.clamp(0.0, 1.0) * last as f64;
+    let (low, high) = (sorted[place.floor() as usize], sorted[place.ceil() as usize]);
+    Some(low + (high - low) * place.fract())
+}
+
+impl Figures {
+    /// The figures of these values; none when there are none.
+    #[must_use]
+    pub fn of(mut values: Vec<f64>) -> Option<Self> {
+        values.sort_by(f64::total_cmp);
+        let many = values.len() >= QUANTILE_FROM;
+        let at = |part| quantile(&values, part);
+        Some(Self {
+            low: at(if many { 0.1 } else { 0.0 })?,
+            lower_quartile: at(0.25)?,
+            median: at(0.5)?,
+            upper_quartile: at(0.75)?,
+            high: at(if many { 0.9 } else { 1.0 })?,
+            mean: values.iter().sum::<f64>() / values.len() as f64,
+        })
+    }
+}
+
+/// Sums up the runs that count; none when none does.
+pub fn summarise<'a>(runs: impl IntoIterator<Item = &'a Run>) -> Option<Summary> {
+    let (mut down, mut up, mut idle, mut loaded) = (Vec::new(), Vec::new(), Vec::new(), Vec::new());
+    let mut without_connection = 0;
+    for run in runs.into_iter().filter(|run| run.counts()) {
+        match &run.outcome {
+            Outcome::Measured { down_mbps, up_mbps, idle_ms, loaded_ms, .. } => {
+                down.push(down_mbps.get());
+                up.push(up_mbps.get());
+                idle.push(idle_ms.get());
+                loaded.extend(loaded_ms.map(|ms| ms.get()));
+            }
+            Outcome::NoConnection => {
+                without_connection += 1;
+                down.push(0.0);
+                up.push(0.0);
+            }
+        }
+    }
+    Some(Summary {
+        runs: down.len(),
+        without_connection,
+        down_mbps: Figures::of(down)?,
+        up_mbps: Figures::of(up)?,
+        idle_ms: Figures::of(idle),
+        loaded_ms: Figures::of(loaded),
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::needs::{Need, Verdict, verdict};
+    use busy_hen_home::{CarriedBy, RoundId, RunId, Source, SpotId};
+    use busy_hen_units::{MbitPerSec, Millis};
+
+    fn run(down: Option<f64>) -> Run {
+        Run {
+            id: RunId::random(),
+            round_id: RoundId::named("r"),
+            spot_id: SpotId::named("s"),
+            at: jiff::Timestamp::UNIX_EPOCH,
+            source: Source::Typed,
+            outcome: down.map_or(Outcome::NoConnection, |down| Outcome::Measured {
+                down_mbps: MbitPerSec::new(down),
+                up_mbps: MbitPerSec::new(down / 10.0),
+                idle_ms: Millis::new(12.0),
+                loaded_ms: None,
+                jitter_ms: None,
+                loss_percent: None,
+            }),
+            carried_by: CarriedBy::HomeWifi,
+            serving: None,
+            band: None,
+            channel: None,
+            width_mhz: None,
+            signal_dbm: None,
+            link_rate_mbps: None,
+            plan_id: None,
+            trace_mbps: Vec::new(),
+            void: None,
+        }
+    }
+
+    fn summary(downs: &[f64]) -> Summary {
+        summarise(&downs.iter().map(|down| run(Some(*down))).collect::<Vec<_>>()).unwrap()
+    }
+
+    fn judged(downs: &[f64]) -> Verdict {
+        let need =
+            Need { down_mbps: MbitPerSec::new(30.0), up_mbps: MbitPerSec::new(1.0), latency_ms: Millis::new(100.0) };
+        verdict::measured(&need, &summary(downs))
+    }
+
+    #[test]
+    fn under_ten_runs_the_low_run_is_the_lowest_and_from_ten_the_quantile() {
+        assert!((summary(&[50.0, 40.0, 10.0]).down_mbps.low - 10.0).abs() < 1e-9);
+        let ten: Vec<f64> = (1..=10).map(f64::from).collect();
+        assert!((summary(&ten).down_mbps.low - 1.9).abs() < 1e-9);
+    }
+
+    #[test]
+    fn a_need_is_met_just_met_or_not() {
+        assert_eq!(judged(&[40.0, 45.0, 31.0]), Verdict::Met);
+        assert_eq!(judged(&[40.0, 45.0, 12.0]), Verdict::JustMet, "one bad run");
+        assert_eq!(judged(&[20.0, 45.0, 12.0]), Verdict::NotMet);
+    }
+
+    #[test]
+    fn void_runs_and_runs_over_mobile_data_do_not_count_but_lost_connections_do() {
+        let void = Run { void: Some("a call came in".into()), ..run(Some(500.0)) };
+        let mobile = Run { carried_by: CarriedBy::MobileData, ..run(Some(500.0)) };
+        let runs = [run(Some(30.0)), void, mobile, run(None), run(None)];
+        let summary = summarise(&runs).unwrap();
+        assert_eq!((summary.runs, summary.without_connection), (3, 2));
+        assert!(summary.down_mbps.median.abs() < 1e-12);
+        assert!((summary.idle_ms.unwrap().median - 12.0).abs() < 1e-12);
+        assert!(summarise(&runs[1..3]).is_none());
+    }
+}

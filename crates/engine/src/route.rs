@@ -1,0 +1,135 @@
+//! The route of the job: its stops, and what is still open at each.
+
+use std::collections::HashMap;
+
+use busy_hen_home::{Home, SetupId, SpotId};
+use jiff::civil::Date;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::geometry::Plan;
+use crate::needs::home_need;
+
+/// A stop of the route.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum StopName {
+    /// What the family has, wants and allows.
+    Brief,
+    /// The building.
+    House,
+    /// Devices on the map.
+    Setups,
+    /// Tests room by room.
+    Rounds,
+    /// Setups side by side.
+    Compare,
+}
+
+/// How far a stop is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum StopState {
+    /// Nothing done yet.
+    Untouched,
+    /// Begun, with something open.
+    Open,
+    /// Nothing open.
+    Done,
+}
+
+/// A stop with its state and what is open there.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Stop {
+    /// Which stop.
+    pub name: StopName,
+    /// How far it is.
+    pub state: StopState,
+    /// What stands there or is still open, in a few words.
+    pub note: String,
+}
+
+/// Spots that have counting runs, by setup.
+pub type Tested = HashMap<SetupId, Vec<SpotId>>;
+
+/// The stops in the order of the work.
+#[must_use]
+pub fn route(home: &Home, plan: &Plan, tested: &Tested, today: Date) -> Vec<Stop> {
+    vec![brief(home, today), house(plan), setups(home), rounds(home, plan, tested), compare(home, tested)]
+}
+
+fn stop(name: StopName, state: StopState, note: impl Into<String>) -> Stop {
+    Stop { name, state, note: note.into() }
+}
+
+fn brief(home: &Home, today: Date) -> Stop {
+    let name = StopName::Brief;
+    let uses = home.brief.uses.len();
+    match (home.brief.plan_on(today), home_need(&home.brief)) {
+        (None, None) => stop(name, StopState::Untouched, "no plan, no needs yet"),
+        (None, Some(_)) => stop(name, StopState::Open, "no internet plan in force"),
+        (Some(_), None) => stop(name, StopState::Open, "no one's needs yet"),
+        (Some(plan), Some(need)) if need.down_mbps > plan.down_mbps || need.up_mbps > plan.up_mbps => {
+            stop(name, StopState::Open, "needs exceed the plan")
+        }
+        (Some(plan), Some(_)) => {
+            let note = format!("{:.0}/{:.0} plan, {}", plan.down_mbps.get(), plan.up_mbps.get(), counted(uses, "use"));
+            stop(name, StopState::Done, note)
+        }
+    }
+}
+
+fn house(plan: &Plan) -> Stop {
+    let name = StopName::House;
+    let rooms = plan.rooms.len();
+    if !plan.faults.is_empty() {
+        return stop(name, StopState::Open, format!("{} to mend", counted(plan.faults.len(), "line")));
+    }
+    if rooms == 0 {
+        return stop(name, StopState::Untouched, "nothing typed yet");
+    }
+    stop(name, StopState::Done, format!("{}, {}", counted(plan.levels.len(), "level"), counted(rooms, "room")))
+}
+
+fn setups(home: &Home) -> Stop {
+    let name = StopName::Setups;
+    let empty = home.setups.iter().filter(|setup| setup.devices.is_empty()).count();
+    match home.setups.len() {
+        0 => stop(name, StopState::Untouched, "none drawn yet"),
+        _ if empty > 0 => stop(name, StopState::Open, format!("{} without devices", counted(empty, "setup"))),
+        count => stop(name, StopState::Done, format!("{count} drawn")),
+    }
+}
+
+fn rounds(home: &Home, plan: &Plan, tested: &Tested) -> Stop {
+    let name = StopName::Rounds;
+    let spots = home.house.spots.iter().filter(|spot| plan.room(spot.room_id).is_some()).count();
+    let Some(fullest) = home.setups.iter().max_by_key(|setup| tested.get(&setup.id).map_or(0, Vec::len)) else {
+        return stop(name, StopState::Untouched, "needs a setup");
+    };
+    let done = tested.get(&fullest.id).map_or(0, Vec::len);
+    match spots.saturating_sub(done) {
+        _ if done == 0 => stop(name, StopState::Untouched, "nothing tested yet"),
+        0 => {
+            let whole = home.setups.iter().filter(|setup| tested.get(&setup.id).map_or(0, Vec::len) >= spots).count();
+            stop(name, StopState::Done, format!("{} tested throughout", counted(whole, "setup")))
+        }
+        left => stop(name, StopState::Open, format!("{} untested in {}", counted(left, "spot"), fullest.letter)),
+    }
+}
+
+fn compare(home: &Home, tested: &Tested) -> Stop {
+    let name = StopName::Compare;
+    let measured = home.setups.iter().filter(|setup| tested.contains_key(&setup.id)).count();
+    match measured {
+        _ if home.setups.len() < 2 => stop(name, StopState::Untouched, "needs two setups"),
+        0 => stop(name, StopState::Open, "predictions only"),
+        1 => stop(name, StopState::Open, "one setup measured"),
+        count => stop(name, StopState::Done, format!("{count} measured")),
+    }
+}
+
+/// "1 room", "3 rooms".
+fn counted(count: usize, what: &str) -> String {
+    format!("{count} {what}{}", if count == 1 { "" } else { "s" })
+}

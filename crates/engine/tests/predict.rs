@@ -1,0 +1,225 @@
+//! The facade on whole homes: what a person would expect of the demo terrace, and laws that hold in every home.
+
+use std::collections::HashMap;
+
+use busy_hen_engine::catalogue::clients;
+use busy_hen_engine::geometry::{Plan, Sight};
+use busy_hen_engine::needs::Verdict;
+use busy_hen_engine::path::{LinkKind, LinkTables};
+use busy_hen_engine::predict::{Model, Prediction, Question};
+use busy_hen_home::{Home, RoomId, Situation, TestKind};
+use busy_hen_units::{Megahertz, Metres};
+use jiff::civil::date;
+use proptest::prelude::*;
+
+fn question(situation: Situation, reach: TestKind) -> Question {
+    Question { client: clients::find("phone_ax").unwrap(), band: None, situation, reach, day: date(2026, 11, 1) }
+}
+
+fn alone() -> Question {
+    question(Situation::Alone, TestKind::Internet)
+}
+
+fn in_room(home: &Home, setup: usize, question: Question, room: &str) -> Prediction {
+    let plan = Plan::new(&home.house, home.units);
+    let tables = LinkTables::default();
+    let model = Model::new(home, &home.setups[setup], &plan, question, &tables);
+    let room = plan.rooms.iter().find(|r| r.name == room).unwrap();
+    let (x, y) = (room.rect.x + room.rect.width / 2.0, room.rect.y + room.rect.depth / 2.0);
+    model.at(plan.in_hand(room.level, x, y), Some(room.id))
+}
+
+#[test]
+fn nothing_exceeds_the_plan_and_beside_the_router_the_plan_is_what_arrives() {
+    let home = busy_hen_demo::canal_terrace();
+    let hall = in_room(&home, 0, alone(), "Hall");
+    assert!((hall.down.middle.get() - 300.0).abs() < 1e-6, "{:?}", hall.down);
+    let local = in_room(&home, 0, question(Situation::Alone, TestKind::Local), "Hall");
+    assert!(local.down.middle.get() > 400.0, "a local test shows what the kit can do: {:?}", local.down);
+}
+
+#[test]
+fn the_ledger_is_worst_first_and_the_pottery_is_the_dark_room() {
+    let home = busy_hen_demo::canal_terrace();
+    let plan = Plan::new(&home.house, home.units);
+    let tables = LinkTables::default();
+    let model = Model::new(&home, &home.setups[0], &plan, alone(), &tables);
+    let ledger = model.ledger(&HashMap::new());
+    assert_eq!(ledger.len(), 12);
+    assert_eq!(ledger[0].name, "Pottery");
+    assert_eq!(ledger[0].predicted_verdict, Some(Verdict::NotMet));
+    let wired = Model::new(&home, &home.setups[2], &plan, alone(), &tables);
+    let rows = wired.ledger(&HashMap::new());
+    let pottery = rows.iter().find(|row| row.name == "Pottery").unwrap();
+    assert_eq!(pottery.predicted_verdict, Some(Verdict::Met), "its own access point on a cable");
+}
+
+#[test]
+fn a_busy_evening_leaves_less_than_being_alone() {
+    let home = busy_hen_demo::canal_terrace();
+    for room in ["Hall", "Study", "Attic bedroom"] {
+        let quiet = in_room(&home, 1, alone(), room);
+        let busy = in_room(&home, 1, question(Situation::BusyEvening, TestKind::Internet), room);
+        assert!(busy.down.middle < quiet.down.middle, "{room}: {:?} against {:?}", busy.down, quiet.down);
+        assert!(busy.latency_ms >= quiet.latency_ms);
+    }
+}
+
+#[test]
+fn the_chain_ends_at_what_the_prediction_says_and_names_the_narrowest_link() {
+    let home = busy_hen_demo::canal_terrace();
+    let plan = Plan::new(&home.house, home.units);
+    let tables = LinkTables::default();
+    for setup in &home.setups {
+        for situation in [Situation::Alone, Situation::BusyEvening] {
+            let model = Model::new(&home, setup, &plan, question(situation, TestKind::Internet), &tables);
+            for row in model.ledger(&HashMap::new()) {
+                let room = plan.room(row.room_id).unwrap();
+                let at =
+                    plan.in_hand(room.level, room.rect.x + room.rect.width / 2.0, room.rect.y + room.rect.depth / 2.0);
+                let Some(chain) = model.chain(at, Some(room.id)) else { continue };
+                let place = format!("{} in {}", row.name, setup.letter);
+                assert!((chain.arrives_down_mbps.get() - row.predicted.down.middle.get()).abs() < 1e-9, "{place}");
+                let limiting = chain.limiting.expect("a chain that holds has a narrowest link");
+                for link in &chain.links {
+                    assert!(link.mended_down_mbps.get() >= chain.arrives_down_mbps.get() - 1e-9, "{place}");
+                    assert!(
+                        link.mended_down_mbps
+                            <= chain.links[limiting].mended_down_mbps.max(chain.arrives_down_mbps)
+                                + busy_hen_units::MbitPerSec::new(2.0),
+                        "{place}"
+                    );
+                }
+                assert_ne!(chain.runner_up, Some(limiting));
+            }
+        }
+    }
+}
+
+#[test]
+fn a_repeater_halves_and_a_radio_of_its_own_does_not() {
+    let mut home = busy_hen_demo::canal_terrace();
+    home.brief.plans.clear();
+    let shared = in_room(&home, 1, alone(), "Landing");
+    let plan = Plan::new(&home.house, home.units);
+    let tables = LinkTables::default();
+    let model = Model::new(&home, &home.setups[1], &plan, alone(), &tables);
+    let landing = plan.rooms.iter().find(|room| room.name == "Landing").unwrap();
+    let at = plan.in_hand(1, landing.rect.x + 0.8, landing.rect.y + 1.5);
+    let chain = model.chain(at, Some(landing.id)).unwrap();
+    let rate = |kind| chain.links.iter().find(|link| link.kind == kind).unwrap().down_mbps.unwrap().get();
+    let (hop, air) = (rate(LinkKind::RadioHop), rate(LinkKind::Air));
+    let expected = 1.0 / (1.0 / hop + 1.0 / air);
+    assert!((rate(LinkKind::Sharing) - expected).abs() < 1e-6);
+    assert!((shared.down.middle.get() - expected).abs() / expected < 0.1, "the middle of the room is close by");
+    let own = in_room(&home, 2, alone(), "Landing");
+    assert!(own.down.middle > shared.down.middle);
+}
+
+#[test]
+fn an_uplink_that_can_not_work_gives_nothing_and_says_why() {
+    let mut home = busy_hen_demo::canal_terrace();
+    home.setups[1].devices[0].radios[1].on = false;
+    let plan = Plan::new(&home.house, home.units);
+    let tables = LinkTables::default();
+    let model = Model::new(&home, &home.setups[1], &plan, alone(), &tables);
+    let hops = model.hops();
+    assert_eq!(hops.len(), 1);
+    assert_eq!(hops[0].down_mbps, None);
+    assert!(hops[0].detail.contains("no 5 GHz radio switched on"), "{}", hops[0].detail);
+}
+
+#[test]
+fn a_home_without_devices_is_dark_and_breaks_nothing() {
+    let mut home = busy_hen_demo::canal_terrace();
+    home.setups[0].devices.clear();
+    let plan = Plan::new(&home.house, home.units);
+    let tables = LinkTables::default();
+    let model = Model::new(&home, &home.setups[0], &plan, alone(), &tables);
+    let map = model.light(0, Metres::new(0.5));
+    assert!(map.bands.is_empty());
+    let dead: Vec<RoomId> = map.dead_zones.iter().map(|zone| zone.room_id).collect();
+    assert!(dead.contains(&RoomId::named("Front room")) && dead.contains(&RoomId::named("Garden")));
+    assert!(!dead.contains(&RoomId::named("Hall")), "no one needs anything there");
+    assert!(map.dead_zones[0].cause.contains("no radio"));
+}
+
+#[test]
+fn dead_zones_have_the_area_of_their_cells_and_lie_in_their_room() {
+    let home = busy_hen_demo::canal_terrace();
+    let plan = Plan::new(&home.house, home.units);
+    let tables = LinkTables::default();
+    let model = Model::new(&home, &home.setups[0], &plan, alone(), &tables);
+    let map = model.light(0, Metres::new(0.25));
+    let pottery = map.dead_zones.iter().find(|zone| zone.room_id == RoomId::named("Pottery")).unwrap();
+    assert!(pottery.area_m2.get() > 1.0 && pottery.area_m2 <= pottery.room_area_m2);
+    let room = plan.room(pottery.room_id).unwrap();
+    assert!(room.rect.contains(pottery.x_m.get(), pottery.y_m.get()));
+    assert!(!map.dead_outlines.is_empty());
+    for step in map.bands.windows(2) {
+        assert!(step[0].step < step[1].step, "lowest first, each drawn over the one before");
+    }
+}
+
+#[test]
+fn moving_a_device_and_back_gives_the_same_map() {
+    let mut home = busy_hen_demo::canal_terrace();
+    let plan = Plan::new(&home.house, home.units);
+    let tables = LinkTables::default();
+    let light = |home: &Home| Model::new(home, &home.setups[1], &plan, alone(), &tables).light(1, Metres::new(0.5));
+    let before = light(&home);
+    let place = home.setups[1].devices[1].at;
+    home.setups[1].devices[1].at.x_m = Metres::new(1.0);
+    assert_ne!(light(&home), before);
+    home.setups[1].devices[1].at = place;
+    assert_eq!(light(&home), before);
+}
+
+fn arbitrary_place() -> impl Strategy<Value = (usize, f64, f64)> {
+    (0usize..3, -2.0f64..7.0, -2.0f64..27.0)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(64))]
+
+    #[test]
+    fn loss_is_the_same_both_ways(a in arbitrary_place(), b in arbitrary_place()) {
+        let home = busy_hen_demo::canal_terrace();
+        let plan = Plan::new(&home.house, home.units);
+        let (a, b) = (plan.in_hand(a.0, a.1, a.2), plan.in_hand(b.0, b.1, b.2));
+        let frequency = Megahertz::new(5500.0);
+        let there = Sight::between(&plan, a, b).loss(frequency).get();
+        let back = Sight::between(&plan, b, a).loss(frequency).get();
+        prop_assert!((there - back).abs() < 1e-6, "{there} and {back}");
+        prop_assert!(there.is_finite());
+    }
+
+    #[test]
+    fn every_place_of_every_setup_has_sound_figures(setup in 0usize..3, at in arbitrary_place(), busy: bool) {
+        let home = busy_hen_demo::canal_terrace();
+        let plan = Plan::new(&home.house, home.units);
+        let tables = LinkTables::default();
+        let situation = if busy { Situation::BusyEvening } else { Situation::Alone };
+        let model = Model::new(&home, &home.setups[setup], &plan, question(situation, TestKind::Internet), &tables);
+        let got = model.at(plan.in_hand(at.0, at.1, at.2), None);
+        for range in [got.down, got.up] {
+            prop_assert!(range.poor <= range.middle && range.middle <= range.good);
+            prop_assert!(range.poor.get() >= 0.0 && range.good.is_finite());
+        }
+        prop_assert!(got.down.good.get() <= 300.0 + 1e-9 && got.up.good.get() <= 40.0 + 1e-9);
+        prop_assert!(got.latency_ms.is_finite() && got.score.is_finite());
+    }
+
+    #[test]
+    fn a_wider_plan_never_lowers_a_room(factor in 1.0f64..5.0) {
+        let home = busy_hen_demo::canal_terrace();
+        let mut wider = home.clone();
+        for plan in &mut wider.brief.plans {
+            plan.down_mbps = plan.down_mbps * factor;
+        }
+        for room in ["Study", "Hall", "Pottery"] {
+            let (a, b) = (in_room(&home, 1, alone(), room), in_room(&wider, 1, alone(), room));
+            prop_assert!(b.down.middle.get() >= a.down.middle.get() - 1e-9);
+        }
+    }
+}

@@ -1,0 +1,11 @@
+//! The model against the world outside: published tables, standards and open data. Each check value stands in
+//! `crates/testkit/data/checks.csv` with its source; values that are only the project's own reference text are in
+//! `regression.rs` and count as regression, not as outside truth.
+
+mod ethernet;
+mod free_space;
+mod noise_and_sharing;
+mod rates;
+mod regression;
+mod regulatory;
+mod spectrum;

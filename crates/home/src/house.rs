@@ -1,0 +1,147 @@
+//! The house as it was paced: typed lines a level, materials a wall, spots a room.
+
+use busy_hen_units::Metres;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::id::{LevelId, RoomId, SpotId};
+
+/// The building and its outdoor areas.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct House {
+    /// Levels from the lowest up.
+    pub levels: Vec<Level>,
+    /// The rooms that the typed lines name, with the identities they keep when a line changes.
+    pub rooms: Vec<Room>,
+    /// What outer walls are made of where nothing else is said.
+    pub outer_wall: Material,
+    /// What inner walls are made of where nothing else is said.
+    pub inner_wall: Material,
+    /// Wall sides that are made of something else.
+    pub walls: Vec<WallChoice>,
+    /// Where one tests; each room has at least one.
+    pub spots: Vec<Spot>,
+}
+
+impl Default for House {
+    fn default() -> Self {
+        Self {
+            levels: Vec::new(),
+            rooms: Vec::new(),
+            outer_wall: Material::from("cavity"),
+            inner_wall: Material::from("plasterboard"),
+            walls: Vec::new(),
+            spots: Vec::new(),
+        }
+    }
+}
+
+impl House {
+    /// The room with this id.
+    #[must_use]
+    pub fn room(&self, id: RoomId) -> Option<&Room> {
+        self.rooms.iter().find(|room| room.id == id)
+    }
+
+    /// The level with this id.
+    #[must_use]
+    pub fn level(&self, id: LevelId) -> Option<&Level> {
+        self.levels.iter().find(|level| level.id == id)
+    }
+}
+
+/// Key of a wall, floor or opening in the catalogue of materials, such as `brick105`.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(transparent)]
+pub struct Material(pub String);
+
+impl From<&str> for Material {
+    fn from(key: &str) -> Self {
+        Self(key.to_owned())
+    }
+}
+
+/// One storey.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Level {
+    /// Identifies the level.
+    pub id: LevelId,
+    /// What the family calls it.
+    pub name: String,
+    /// Floor to floor.
+    pub height_m: Metres,
+    /// What the floor under this level is made of.
+    pub floor: Material,
+    /// One typed line a room, as the installer wrote them.
+    pub lines: String,
+}
+
+/// A room or outdoor area that a typed line names.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Room {
+    /// Identifies the room, whatever becomes of its name.
+    pub id: RoomId,
+    /// Its name, unique in the home.
+    pub name: String,
+    /// The level it lies on.
+    pub level_id: LevelId,
+}
+
+/// Side of a room on the drawing, north up.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Side {
+    /// The upper side.
+    North,
+    /// The right side.
+    East,
+    /// The lower side.
+    South,
+    /// The left side.
+    West,
+}
+
+/// One side of a room that is made of something else than the house's default.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WallChoice {
+    /// The room.
+    pub room_id: RoomId,
+    /// Which of its sides.
+    pub side: Side,
+    /// What it is made of.
+    pub material: Material,
+}
+
+/// A place in a room where one tests.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Spot {
+    /// Identifies the spot.
+    pub id: SpotId,
+    /// The room it lies in.
+    pub room_id: RoomId,
+    /// What the installer calls it; empty for the only spot of a room.
+    pub name: String,
+    /// How far east of the room's west side, as a part of its width: 0 to 1.
+    pub east_part: f64,
+    /// How far south of the room's north side, as a part of its depth: 0 to 1.
+    pub south_part: f64,
+}
+
+/// A place in the house: x to the east, y to the south, both from the origin shared by all levels; height above the level's floor.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Position {
+    /// The level it stands on.
+    pub level_id: LevelId,
+    /// East of the origin.
+    pub x_m: Metres,
+    /// South of the origin.
+    pub y_m: Metres,
+    /// Above the floor of its level.
+    pub height_m: Metres,
+}

@@ -1,0 +1,86 @@
+//! The home file: everything one job consists of, as it is saved, sent and exported.
+//!
+//! A [`Home`] is brief, house and setups; the [`round`] module holds what was measured in it. The types say what is
+//! *recorded*; what follows from it (walls, needs, predictions) is computed by `busy-hen-engine`, and this crate must never
+//! compute any of it. Start reading at [`Home`].
+
+pub mod brief;
+pub mod fault;
+pub mod house;
+pub mod id;
+pub mod round;
+pub mod setup;
+mod validate;
+
+pub use brief::{AccessLine, Activity, Brief, Plan, RoomUse, Tenure};
+pub use fault::{Fault, Faults};
+pub use house::{House, Level, Material, Position, Room, Side, Spot, WallChoice};
+pub use id::{DeviceId, HomeId, LevelId, PlanId, RoomId, RoundId, RunId, SetupId, SpotId, UseId};
+pub use round::{CarriedBy, Doors, Outcome, Round, Run, Situation, Source, TestKind};
+pub use setup::{Band, CableClass, Device, KitKey, Mode, RadioSetting, Setup, Uplink, Via};
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// Unit in which lengths are shown and read when none is typed; metres are always what is kept.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+pub enum LengthUnit {
+    /// Metres.
+    #[default]
+    #[serde(rename = "m")]
+    Metre,
+    /// Feet.
+    #[serde(rename = "ft")]
+    Foot,
+}
+
+/// One job: the home, what its people need, how it is built, and the setups tried in it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Home {
+    /// What the installer calls the job.
+    pub name: String,
+    /// ISO 3166 code of the country whose radio rules hold, such as `GB`.
+    pub region: String,
+    /// Unit in which lengths are shown.
+    pub units: LengthUnit,
+    /// What the family has, wants and allows.
+    pub brief: Brief,
+    /// The building and its outdoor areas.
+    pub house: House,
+    /// The setups, in the order of their letters.
+    pub setups: Vec<Setup>,
+}
+
+impl Home {
+    /// An empty home of this name in this region.
+    #[must_use]
+    pub fn new(name: &str, region: &str, units: LengthUnit) -> Self {
+        Self {
+            name: name.to_owned(),
+            region: region.to_owned(),
+            units,
+            brief: Brief::default(),
+            house: House::default(),
+            setups: Vec::new(),
+        }
+    }
+
+    /// The setup with this id.
+    #[must_use]
+    pub fn setup(&self, id: SetupId) -> Option<&Setup> {
+        self.setups.iter().find(|setup| setup.id == id)
+    }
+
+    /// The first free letter for a new setup: A to Z, then A1, B1 and so on.
+    #[must_use]
+    pub fn next_setup_letter(&self) -> String {
+        (0u32..)
+            .map(|round| (round, 'A'..='Z'))
+            .flat_map(|(round, letters)| {
+                letters.map(move |letter| if round == 0 { letter.to_string() } else { format!("{letter}{round}") })
+            })
+            .find(|letter| self.setups.iter().all(|setup| setup.letter != *letter))
+            .unwrap_or_default()
+    }
+}

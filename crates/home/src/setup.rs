@@ -1,0 +1,163 @@
+//! Setups: devices placed in the home, with their modes, radios and uplinks.
+
+use std::fmt;
+
+use busy_hen_units::Megahertz;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::house::Position;
+use crate::id::{DeviceId, SetupId};
+
+/// Devices tried or fitted together.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Setup {
+    /// Identifies the setup.
+    pub id: SetupId,
+    /// The letter it is called by.
+    pub letter: String,
+    /// What it is.
+    pub name: String,
+    /// Its devices; the one in router mode without an uplink is where the line enters.
+    pub devices: Vec<Device>,
+}
+
+impl Setup {
+    /// The device with this id.
+    #[must_use]
+    pub fn device(&self, id: DeviceId) -> Option<&Device> {
+        self.devices.iter().find(|device| device.id == id)
+    }
+
+    /// The device at the line: the one without an uplink.
+    #[must_use]
+    pub fn root(&self) -> Option<&Device> {
+        self.devices.iter().find(|device| device.uplink.is_none())
+    }
+}
+
+/// Key of a type of device in the catalogue of kit.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(transparent)]
+pub struct KitKey(pub String);
+
+impl From<&str> for KitKey {
+    fn from(key: &str) -> Self {
+        Self(key.to_owned())
+    }
+}
+
+/// One device placed in a setup.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Device {
+    /// Identifies the device.
+    pub id: DeviceId,
+    /// What it is called, on the map by its first letter.
+    pub name: String,
+    /// Its type.
+    pub kit: KitKey,
+    /// What it is set to do.
+    pub mode: Mode,
+    /// Where it stands.
+    pub at: Position,
+    /// Its radios, as set.
+    pub radios: Vec<RadioSetting>,
+    /// Its link towards the router; none for the device at the line.
+    pub uplink: Option<Uplink>,
+}
+
+/// What a device is set to do.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Mode {
+    /// Routes between the line and the home.
+    Router,
+    /// Bridges its cable to the air.
+    AccessPoint,
+    /// Member of a mesh, under one name and one hand.
+    MeshNode,
+    /// Listens and repeats on the radio it serves with.
+    Repeater,
+}
+
+/// A frequency band.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+pub enum Band {
+    /// 2.4 GHz.
+    #[serde(rename = "2.4")]
+    Ghz2_4,
+    /// 5 GHz.
+    #[serde(rename = "5")]
+    Ghz5,
+    /// 6 GHz.
+    #[serde(rename = "6")]
+    Ghz6,
+}
+
+impl fmt::Display for Band {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(match self {
+            Self::Ghz2_4 => "2.4 GHz",
+            Self::Ghz5 => "5 GHz",
+            Self::Ghz6 => "6 GHz",
+        })
+    }
+}
+
+/// One radio of a device, as set.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RadioSetting {
+    /// Whether it sends at all.
+    pub on: bool,
+    /// Whether phones and laptops may join it; a radio kept for backhaul does not let them.
+    pub serves: bool,
+    /// Its band, given by the kit.
+    pub band: Band,
+    /// Its primary 20 MHz channel.
+    pub channel: u16,
+    /// Its channel width.
+    pub width_mhz: Megahertz,
+}
+
+/// A device's link towards the router.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Uplink {
+    /// The device it leads to.
+    pub to: DeviceId,
+    /// What carries it.
+    pub via: Via,
+}
+
+/// What carries an uplink.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
+pub enum Via {
+    /// Network cable.
+    Cable {
+        /// What the cable carries.
+        class: CableClass,
+    },
+    /// The air, by this radio of the device to the radio of the same band upstream.
+    Radio {
+        /// Index of the radio among the device's own.
+        radio: usize,
+    },
+}
+
+/// Class of a network cable.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum CableClass {
+    /// Cat 5, or unmarked old cable.
+    Cat5,
+    /// Cat 5e.
+    Cat5e,
+    /// Cat 6.
+    Cat6,
+    /// Cat 6A.
+    Cat6a,
+}

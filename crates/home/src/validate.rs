@@ -1,0 +1,364 @@
+//! What can be said against a home without any catalogue: missing names, dangling references, impossible numbers, loops.
+
+use std::collections::HashSet;
+
+use crate::fault::{Fault, Faults};
+use crate::house::Position;
+use crate::setup::{Setup, Via};
+use crate::{Brief, Home, House};
+
+/// Longest name that is kept, characters.
+const NAME_LIMIT: usize = 80;
+/// Longest free text that is kept, characters.
+const TEXT_LIMIT: usize = 4000;
+/// A plan faster than this is a typing slip, Mb/s.
+const PLAN_LIMIT_MBPS: f64 = 100_000.0;
+/// Farthest coordinate from the origin, metres.
+const REACH_LIMIT_M: f64 = 1000.0;
+
+/// Gathers faults with the place they are at.
+struct Check(Vec<Fault>);
+
+impl Check {
+    fn that(&mut self, holds: bool, pointer: impl Into<String>, message: impl Into<String>) {
+        if !holds {
+            self.0.push(Fault { pointer: pointer.into(), message: message.into() });
+        }
+    }
+
+    fn name(&mut self, name: &str, pointer: &str, what: &str) {
+        self.that(!name.trim().is_empty(), pointer, format!("{what} needs a name."));
+        self.that(
+            name.chars().count() <= NAME_LIMIT,
+            pointer,
+            format!("{what} has a name of over {NAME_LIMIT} characters; shorten it."),
+        );
+        self.that(
+            !name.chars().any(char::is_control),
+            pointer,
+            format!("{what} has a line break or control character in its name; remove it."),
+        );
+    }
+
+    fn text(&mut self, text: &str, pointer: &str, what: &str) {
+        self.that(
+            text.chars().count() <= TEXT_LIMIT,
+            pointer,
+            format!("{what} is longer than {TEXT_LIMIT} characters; shorten it."),
+        );
+    }
+
+    fn unique<T: std::hash::Hash + Eq>(&mut self, items: impl Iterator<Item = (T, String)>, what: &str) {
+        let mut seen = HashSet::new();
+        for (item, pointer) in items {
+            let fresh = seen.insert(item);
+            self.that(fresh, pointer, format!("{what} stands here twice; change one of them."));
+        }
+    }
+}
+
+impl Home {
+    /// Checks all that can be checked without a catalogue; the engine's `check` adds materials, kit and radio rules.
+    ///
+    /// # Errors
+    /// Every fault, each with a JSON pointer into the home.
+    pub fn validate(&self) -> Result<(), Faults> {
+        let mut check = Check(Vec::new());
+        check.name(&self.name, "/name", "The home");
+        brief(&self.brief, &self.house, &mut check);
+        house(&self.house, &mut check);
+        check.unique(
+            self.setups.iter().enumerate().map(|(i, s)| (s.letter.clone(), format!("/setups/{i}/letter"))),
+            "This setup letter",
+        );
+        check.unique(self.setups.iter().enumerate().map(|(i, s)| (s.id, format!("/setups/{i}/id"))), "This setup id");
+        for (index, one) in self.setups.iter().enumerate() {
+            setup(one, &self.house, &format!("/setups/{index}"), &mut check);
+        }
+        Faults::check(check.0)
+    }
+}
+
+fn brief(brief: &Brief, house: &House, check: &mut Check) {
+    check.text(&brief.complaint, "/brief/complaint", "The complaint");
+    check.text(&brief.constraints, "/brief/constraints", "The text on constraints");
+    check.that(
+        brief.budget.is_none_or(|budget| budget.is_finite() && budget >= 0.0),
+        "/brief/budget",
+        "The budget must be zero or more; leave it empty when it is not known.",
+    );
+    for (index, plan) in brief.plans.iter().enumerate() {
+        for (field, rate) in [("down_mbps", plan.down_mbps), ("up_mbps", plan.up_mbps)] {
+            check.that(
+                rate.get() > 0.0 && rate.get() <= PLAN_LIMIT_MBPS,
+                format!("/brief/plans/{index}/{field}"),
+                format!("The plan from {} must be over 0 and at most {PLAN_LIMIT_MBPS} Mb/s.", plan.from),
+            );
+        }
+    }
+    check.unique(
+        brief.plans.iter().enumerate().map(|(i, p)| (p.from, format!("/brief/plans/{i}/from"))),
+        "A plan from this date",
+    );
+    check.unique(brief.plans.iter().enumerate().map(|(i, p)| (p.id, format!("/brief/plans/{i}/id"))), "This plan id");
+    check.unique(brief.uses.iter().enumerate().map(|(i, u)| (u.id, format!("/brief/uses/{i}/id"))), "This use id");
+    for (index, one) in brief.uses.iter().enumerate() {
+        let at = format!("/brief/uses/{index}");
+        check.that(
+            house.room(one.room_id).is_some(),
+            format!("{at}/room_id"),
+            "A use is in a room that the house does not have; choose another room.",
+        );
+        check.that(
+            (1..=50).contains(&one.people),
+            format!("{at}/people"),
+            format!("{} people at once cannot be right; enter 1 to 50.", one.people),
+        );
+        check.text(&one.who, &format!("{at}/who"), "The name of who does it");
+    }
+}
+
+fn house(house: &House, check: &mut Check) {
+    check
+        .unique(house.levels.iter().enumerate().map(|(i, l)| (l.id, format!("/house/levels/{i}/id"))), "This level id");
+    check.unique(
+        house.levels.iter().enumerate().map(|(i, l)| (l.name.to_lowercase(), format!("/house/levels/{i}/name"))),
+        "A level of this name",
+    );
+    check.that(house.levels.len() <= 12, "/house/levels", "A home has at most 12 levels here; remove some.");
+    for (index, level) in house.levels.iter().enumerate() {
+        let at = format!("/house/levels/{index}");
+        check.name(&level.name, &format!("{at}/name"), "A level");
+        check.text(&level.lines, &format!("{at}/lines"), "The text of a level");
+        check.that(
+            (1.8..=8.0).contains(&level.height_m.get()),
+            format!("{at}/height_m"),
+            format!("{} is {} high; a level is 1.8 to 8 m from floor to floor.", level.name, level.height_m),
+        );
+    }
+    check.unique(
+        house.rooms.iter().enumerate().map(|(i, r)| (r.name.to_lowercase(), format!("/house/rooms/{i}/name"))),
+        "A room of this name",
+    );
+    check.unique(house.rooms.iter().enumerate().map(|(i, r)| (r.id, format!("/house/rooms/{i}/id"))), "This room id");
+    for (index, room) in house.rooms.iter().enumerate() {
+        let at = format!("/house/rooms/{index}");
+        check.name(&room.name, &format!("{at}/name"), "A room");
+        check.that(
+            house.level(room.level_id).is_some(),
+            format!("{at}/level_id"),
+            format!("{} lies on a level that the house does not have.", room.name),
+        );
+    }
+    check.unique(
+        house.walls.iter().enumerate().map(|(i, w)| ((w.room_id, w.side), format!("/house/walls/{i}"))),
+        "This wall",
+    );
+    for (index, wall) in house.walls.iter().enumerate() {
+        check.that(
+            house.room(wall.room_id).is_some(),
+            format!("/house/walls/{index}/room_id"),
+            "A wall belongs to a room that the house does not have.",
+        );
+    }
+    check.unique(house.spots.iter().enumerate().map(|(i, s)| (s.id, format!("/house/spots/{i}/id"))), "This spot id");
+    for (index, spot) in house.spots.iter().enumerate() {
+        let at = format!("/house/spots/{index}");
+        check.that(
+            house.room(spot.room_id).is_some(),
+            format!("{at}/room_id"),
+            "A spot lies in a room that the house does not have.",
+        );
+        for (field, part) in [("east_part", spot.east_part), ("south_part", spot.south_part)] {
+            check.that(
+                (0.0..=1.0).contains(&part),
+                format!("{at}/{field}"),
+                "A spot lies outside of its room; move it inside.",
+            );
+        }
+    }
+}
+
+fn setup(setup: &Setup, house: &House, at: &str, check: &mut Check) {
+    check.name(&setup.name, &format!("{at}/name"), "A setup");
+    check.name(&setup.letter, &format!("{at}/letter"), "A setup's letter");
+    let devices = &setup.devices;
+    check.that(devices.len() <= 40, format!("{at}/devices"), "A setup has at most 40 devices here; remove some.");
+    check.unique(devices.iter().enumerate().map(|(i, d)| (d.id, format!("{at}/devices/{i}/id"))), "This device id");
+    check.unique(
+        devices.iter().enumerate().map(|(i, d)| (d.name.to_lowercase(), format!("{at}/devices/{i}/name"))),
+        "A device of this name",
+    );
+    let roots = devices.iter().filter(|device| device.uplink.is_none()).count();
+    check.that(
+        devices.is_empty() || roots == 1,
+        format!("{at}/devices"),
+        format!("Setup {} has {roots} devices at the line; exactly one has no uplink.", setup.letter),
+    );
+    for (index, device) in devices.iter().enumerate() {
+        let at = format!("{at}/devices/{index}");
+        check.name(&device.name, &format!("{at}/name"), "A device");
+        position(&device.at, house, &format!("{at}/at"), &device.name, check);
+        let Some(uplink) = &device.uplink else { continue };
+        check.that(
+            setup.device(uplink.to).is_some() && uplink.to != device.id,
+            format!("{at}/uplink/to"),
+            format!("{} has an uplink to a device that is not in the setup; choose another.", device.name),
+        );
+        if let Via::Radio { radio } = uplink.via {
+            check.that(
+                radio < device.radios.len(),
+                format!("{at}/uplink/via/radio"),
+                format!("{} has no radio number {}; choose another for the uplink.", device.name, radio + 1),
+            );
+        }
+        check.that(
+            !in_a_loop(setup, device.uplink.as_ref().map(|u| u.to)),
+            format!("{at}/uplink/to"),
+            format!("The uplinks from {} go round in a circle; lead one of them to the router.", device.name),
+        );
+    }
+}
+
+fn in_a_loop(setup: &Setup, first: Option<crate::DeviceId>) -> bool {
+    let mut next = first;
+    for _ in 0..=setup.devices.len() {
+        match next.and_then(|id| setup.device(id)) {
+            Some(device) => next = device.uplink.as_ref().map(|uplink| uplink.to),
+            None => return false,
+        }
+    }
+    true
+}
+
+fn position(place: &Position, house: &House, at: &str, name: &str, check: &mut Check) {
+    check.that(
+        house.level(place.level_id).is_some(),
+        format!("{at}/level_id"),
+        format!("{name} stands on a level that the house does not have; move it."),
+    );
+    for (field, value) in [("x_m", place.x_m), ("y_m", place.y_m)] {
+        check.that(
+            value.is_finite() && value.get().abs() <= REACH_LIMIT_M,
+            format!("{at}/{field}"),
+            format!("{name} stands over {REACH_LIMIT_M} m away; move it nearer."),
+        );
+    }
+    check.that(
+        (0.0..=12.0).contains(&place.height_m.get()),
+        format!("{at}/height_m"),
+        format!("{name} stands {} above its floor; enter 0 to 12 m.", place.height_m),
+    );
+}
+
+#[cfg(test)]
+mod tests {
+    use crate::id::{DeviceId, LevelId, PlanId, RoomId, SetupId, UseId};
+    use crate::*;
+    use busy_hen_units::{MbitPerSec, Metres};
+    use jiff::civil::date;
+
+    fn device(name: &str, to: Option<&str>) -> Device {
+        Device {
+            id: DeviceId::named(name),
+            name: name.into(),
+            kit: "router_ax".into(),
+            mode: Mode::Router,
+            at: Position {
+                level_id: LevelId::named("ground"),
+                x_m: Metres::new(1.0),
+                y_m: Metres::new(1.0),
+                height_m: Metres::new(1.0),
+            },
+            radios: Vec::new(),
+            uplink: to.map(|to| Uplink { to: DeviceId::named(to), via: Via::Cable { class: CableClass::Cat6 } }),
+        }
+    }
+
+    fn home(devices: Vec<Device>) -> Home {
+        let mut home = Home::new("Lock cottage", "GB", LengthUnit::Metre);
+        home.house.levels.push(Level {
+            id: LevelId::named("ground"),
+            name: "Ground".into(),
+            height_m: Metres::new(2.6),
+            floor: "timber_floor".into(),
+            lines: String::new(),
+        });
+        home.setups.push(Setup { id: SetupId::named("A"), letter: "A".into(), name: "As found".into(), devices });
+        home
+    }
+
+    fn pointers(home: &Home) -> Vec<String> {
+        home.validate().err().map(|f| f.list().iter().map(|f| f.pointer.clone()).collect()).unwrap_or_default()
+    }
+
+    #[test]
+    fn a_tree_of_uplinks_is_fine() {
+        let home = home(vec![device("R", None), device("N", Some("R")), device("M", Some("N"))]);
+        assert_eq!(pointers(&home), Vec::<String>::new());
+    }
+
+    #[test]
+    fn uplinks_in_a_circle_are_found() {
+        let home = home(vec![device("R", None), device("N", Some("M")), device("M", Some("N"))]);
+        assert_eq!(pointers(&home), ["/setups/0/devices/1/uplink/to", "/setups/0/devices/2/uplink/to"]);
+    }
+
+    #[test]
+    fn two_devices_at_the_line_are_found() {
+        assert_eq!(pointers(&home(vec![device("R", None), device("N", None)])), ["/setups/0/devices"]);
+    }
+
+    #[test]
+    fn all_faults_come_at_once_each_with_its_place() {
+        let mut home = home(Vec::new());
+        home.name = " ".into();
+        home.house.levels[0].height_m = Metres::new(0.5);
+        home.brief.uses.push(RoomUse {
+            id: UseId::named("u"),
+            room_id: RoomId::named("nowhere"),
+            activity: Activity::Call,
+            people: 0,
+            who: String::new(),
+        });
+        home.brief.plans.push(Plan {
+            id: PlanId::named("p"),
+            from: date(2026, 1, 1),
+            down_mbps: MbitPerSec::new(f64::NAN),
+            up_mbps: MbitPerSec::new(20.0),
+            line: AccessLine::Fibre,
+        });
+        assert_eq!(
+            pointers(&home),
+            [
+                "/name",
+                "/brief/plans/0/down_mbps",
+                "/brief/uses/0/room_id",
+                "/brief/uses/0/people",
+                "/house/levels/0/height_m"
+            ]
+        );
+    }
+
+    #[test]
+    fn letters_go_on_after_z() {
+        let mut home = home(Vec::new());
+        assert_eq!(home.next_setup_letter(), "B");
+        home.setups = ('A'..='Z')
+            .map(|letter| Setup {
+                id: SetupId::named(&letter.to_string()),
+                letter: letter.into(),
+                name: "x".into(),
+                devices: Vec::new(),
+            })
+            .collect();
+        assert_eq!(home.next_setup_letter(), "A1");
+    }
+
+    #[test]
+    fn a_misspelt_field_is_refused_not_ignored() {
+        let mut json = serde_json::to_value(home(Vec::new())).unwrap();
+        json["house"]["outer_wal"] = "brick105".into();
+        assert!(serde_json::from_value::<Home>(json).is_err());
+    }
+}

@@ -1,0 +1,4 @@
+//! What the tests of several crates share; never part of the product.
+
+pub mod checks;
+pub mod runs;

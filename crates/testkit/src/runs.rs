@@ -1,0 +1,54 @@
+//! Rounds and runs to test with; made-up figures.
+
+use busy_hen_home::{
+    CarriedBy, Doors, Outcome, Round, RoundId, Run, RunId, SetupId, Situation, Source, SpotId, TestKind,
+};
+use busy_hen_units::{MbitPerSec, Millis};
+use jiff::Timestamp;
+
+/// A round of internet tests with an ax phone at these spots.
+#[must_use]
+pub fn round(name: &str, setup_id: SetupId, spots: Vec<SpotId>) -> Round {
+    Round {
+        id: RoundId::named(name),
+        setup_id,
+        begun: Timestamp::UNIX_EPOCH,
+        client: "phone_ax".into(),
+        band: None,
+        kind: TestKind::Internet,
+        doors: Doors::AsLeft,
+        situation: Situation::Alone,
+        runs_per_spot: 5,
+        spots,
+    }
+}
+
+/// A typed run with this download, and a tenth of it up.
+#[must_use]
+pub fn run(round: &Round, spot_id: SpotId, down: f64) -> Run {
+    Run {
+        id: RunId::random(),
+        round_id: round.id,
+        spot_id,
+        at: Timestamp::UNIX_EPOCH,
+        source: Source::Typed,
+        outcome: Outcome::Measured {
+            down_mbps: MbitPerSec::new(down),
+            up_mbps: MbitPerSec::new(down / 10.0),
+            idle_ms: Millis::new(12.0),
+            loaded_ms: Some(Millis::new(60.0)),
+            jitter_ms: None,
+            loss_percent: None,
+        },
+        carried_by: CarriedBy::HomeWifi,
+        serving: None,
+        band: None,
+        channel: None,
+        width_mhz: None,
+        signal_dbm: None,
+        link_rate_mbps: None,
+        plan_id: None,
+        trace_mbps: Vec::new(),
+        void: None,
+    }
+}
