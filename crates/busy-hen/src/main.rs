@@ -1,1 +1,68 @@
-fn main() {}
+//! The program: one command an activity.
+
+mod demo;
+mod serve;
+
+use std::net::SocketAddr;
+use std::path::PathBuf;
+use std::process::ExitCode;
+
+use clap::{Parser, Subcommand};
+
+/// Plans, predicts, tests and compares home Wi-Fi, room by room.
+///
+/// Busy Hen keeps the jobs of a Wi-Fi installer in one file and serves the workbench for them to a browser. Its predictions are
+/// estimates, not certification.
+#[derive(Debug, Parser)]
+#[command(version, about)]
+struct Arguments {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Debug, Subcommand)]
+enum Command {
+    /// Serve the workbench to a browser until interrupted.
+    Serve {
+        /// Database file; made when it is not there.
+        #[arg(long, value_name = "FILE", default_value = "busy-hen.db")]
+        data: PathBuf,
+        /// Address and port to listen on; port 0 takes any free one. The address is printed.
+        #[arg(long, value_name = "ADDR", default_value = "127.0.0.1:8080")]
+        listen: SocketAddr,
+        /// When the database holds no home, put the made-up demo homes in.
+        #[arg(long)]
+        demo: bool,
+        /// Milliseconds between two runs of the simulated stand-in phone.
+        #[arg(long, value_name = "MS", default_value_t = 150)]
+        walk_pace: u64,
+    },
+    /// Print the OpenAPI description of the HTTP interface as JSON.
+    Openapi,
+}
+
+fn main() -> ExitCode {
+    tracing_subscriber::fmt()
+        .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into()))
+        .with_writer(std::io::stderr)
+        .init();
+    let result = match Arguments::parse().command {
+        Command::Serve { data, listen, demo, walk_pace } => {
+            serve::serve(&serve::Options { data, listen, demo, walk_pace: std::time::Duration::from_millis(walk_pace) })
+        }
+        Command::Openapi => openapi(),
+    };
+    match result {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(message) => {
+            eprintln!("busy-hen: {message}");
+            ExitCode::from(2)
+        }
+    }
+}
+
+fn openapi() -> Result<(), String> {
+    let text = busy_hen_server::openapi().to_pretty_json().map_err(|error| error.to_string())?;
+    println!("{text}");
+    Ok(())
+}

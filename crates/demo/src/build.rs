@@ -1,9 +1,10 @@
 //! Short ways to write a home down.
 
 use busy_hen_engine::catalogue::kit;
+use busy_hen_engine::geometry::{HouseEdit, settle};
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{
-    Activity, Device, DeviceId, Home, Level, LevelId, Mode, Position, Room, RoomId, RoomUse, Side, Spot, SpotId, UseId,
+    Activity, Device, DeviceId, Home, House, Level, LevelId, Mode, Position, RoomId, RoomUse, Side, SpotId, UseId,
     WallChoice,
 };
 use busy_hen_units::Metres;
@@ -21,24 +22,9 @@ pub fn level(name: &str, height: f64, floor: &str, lines: &str) -> Level {
 
 /// Gives every drawn room its identity and a spot in its middle.
 pub fn settle_rooms(home: &mut Home) {
-    let typed = busy_hen_engine::geometry::draw(&home.house.levels, home.units);
-    home.house.rooms = typed
-        .rooms
-        .iter()
-        .map(|room| Room { id: RoomId::named(&room.name), name: room.name.clone(), level_id: room.level_id })
-        .collect();
-    home.house.spots = home
-        .house
-        .rooms
-        .iter()
-        .map(|room| Spot {
-            id: SpotId::named(&room.name),
-            room_id: room.id,
-            name: String::new(),
-            east_part: 0.5,
-            south_part: 0.5,
-        })
-        .collect();
+    let House { levels, outer_wall, inner_wall, walls, spots, .. } = home.house.clone();
+    let edit = HouseEdit { levels, outer_wall, inner_wall, walls, spots };
+    settle(home, edit, RoomId::named, SpotId::named);
 }
 
 /// One use of a room.

@@ -1,8 +1,8 @@
 //! What the catalogue and the radio rules say against a home.
 
-use busy_hen_home::{Device, Fault, Faults, Home, Mode, Via};
+use busy_hen_home::{Device, Fault, Faults, Home, Mode, Outcome, Round, Run, Via};
 
-use crate::catalogue::{Kit, MaterialUse, kit, materials};
+use crate::catalogue::{Kit, MaterialUse, clients, kit, materials};
 use crate::spectrum::{Region, block, region};
 
 /// Checks materials, kit, modes and channels against catalogue and radio rules, after [`Home::validate`].
@@ -106,4 +106,90 @@ fn radios(device: &Device, kit: &Kit, region: &Region, at: &str, fault: &mut imp
             Some(_) => {}
         }
     }
+}
+
+/// Most runs a spot gets in one round.
+const RUNS_LIMIT: u32 = 30;
+/// A reading faster than this is a slip, Mb/s.
+const RATE_LIMIT: f64 = 100_000.0;
+/// A round trip longer than this is a slip, ms.
+const DELAY_LIMIT: f64 = 60_000.0;
+/// Points a trace may have.
+const TRACE_LIMIT: usize = 2000;
+
+/// Checks a round against its home: setup, test device, band and spots.
+///
+/// # Errors
+/// Every fault, each with a JSON pointer into the round.
+pub fn check_round(home: &Home, round: &Round) -> Result<(), Faults> {
+    let mut faults = Vec::new();
+    let mut require = |holds: bool, pointer: &str, message: &str| {
+        if !holds {
+            faults.push(Fault { pointer: pointer.into(), message: message.into() });
+        }
+    };
+    let setup = home.setup(round.setup_id);
+    require(setup.is_some(), "/setup_id", "This home has no such setup; choose another.");
+    require(
+        setup.is_none_or(|setup| !setup.devices.is_empty()),
+        "/setup_id",
+        "This setup has no devices yet; place a router first.",
+    );
+    let client = clients::find(&round.client);
+    require(client.is_some(), "/client", "This test device is not in the catalogue; choose another.");
+    let band_fits = round.band.is_none_or(|band| client.is_none_or(|client| client.radio(band).is_some()));
+    require(band_fits, "/band", "The test device does not have this band; choose another.");
+    require(
+        (1..=RUNS_LIMIT).contains(&round.runs_per_spot),
+        "/runs_per_spot",
+        "A spot gets 1 to 30 runs a round; five is usual.",
+    );
+    require(!round.spots.is_empty(), "/spots", "A round needs at least one spot; choose some.");
+    let known = |id| home.house.spots.iter().any(|spot| spot.id == id);
+    require(round.spots.iter().all(|id| known(*id)), "/spots", "The round has a spot that the house does not have.");
+    let unique: std::collections::BTreeSet<_> = round.spots.iter().collect();
+    require(unique.len() == round.spots.len(), "/spots", "The round goes to one spot twice; once is enough.");
+    Faults::check(faults)
+}
+
+/// Checks a run against its round: spot, figures, serving device.
+///
+/// # Errors
+/// Every fault, each with a JSON pointer into the run.
+pub fn check_run(home: &Home, round: &Round, run: &Run) -> Result<(), Faults> {
+    let mut faults = Vec::new();
+    let mut require = |holds: bool, pointer: &str, message: String| {
+        if !holds {
+            faults.push(Fault { pointer: pointer.into(), message });
+        }
+    };
+    require(round.spots.contains(&run.spot_id), "/spot_id", "This spot is not part of the round.".into());
+    let serves = |id| home.setup(round.setup_id).is_some_and(|setup| setup.device(id).is_some());
+    require(run.serving.is_none_or(serves), "/serving", "The serving device is not in the tested setup.".into());
+    let rate = |rate: f64| (0.0..=RATE_LIMIT).contains(&rate);
+    let delay = |delay: f64| delay > 0.0 && delay <= DELAY_LIMIT;
+    if let Outcome::Measured { down_mbps, up_mbps, idle_ms, loaded_ms, jitter_ms, loss_percent } = &run.outcome {
+        for (field, name, value) in [("down_mbps", "Download", down_mbps), ("up_mbps", "Upload", up_mbps)] {
+            let message = format!("{name} must be 0 to {RATE_LIMIT} Mb/s, not {}.", value.get());
+            require(rate(value.get()), &format!("/outcome/{field}"), message);
+        }
+        for (field, name, value) in
+            [("idle_ms", "Idle delay", Some(idle_ms)), ("loaded_ms", "Delay under load", loaded_ms.as_ref())]
+        {
+            let Some(value) = value else { continue };
+            let message = format!("{name} must be over 0 and at most {DELAY_LIMIT} ms, not {}.", value.get());
+            require(delay(value.get()), &format!("/outcome/{field}"), message);
+        }
+        let jitter = jitter_ms.is_none_or(|jitter| (0.0..=DELAY_LIMIT).contains(&jitter.get()));
+        require(jitter, "/outcome/jitter_ms", "Jitter must be zero or more ms.".into());
+        let loss = loss_percent.is_none_or(|loss| (0.0..=100.0).contains(&loss));
+        require(loss, "/outcome/loss_percent", "Loss is 0 to 100 %.".into());
+    }
+    let signal = run.signal_dbm.is_none_or(|signal| (-120.0..=10.0).contains(&signal.get()));
+    require(signal, "/signal_dbm", "Signal must be -120 to 10 dBm; it is a negative number.".into());
+    let link = run.link_rate_mbps.is_none_or(|link| rate(link.get()));
+    require(link, "/link_rate_mbps", format!("Link rate must be 0 to {RATE_LIMIT} Mb/s."));
+    let trace = run.trace_mbps.len() <= TRACE_LIMIT && run.trace_mbps.iter().all(|point| rate(point.get()));
+    require(trace, "/trace_mbps", format!("A trace has at most {TRACE_LIMIT} points of 0 to {RATE_LIMIT} Mb/s."));
+    Faults::check(faults)
 }

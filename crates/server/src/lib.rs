@@ -1,1 +1,107 @@
-//! x
+//! The HTTP interface: handlers parse, call the core and storage, and wrap the answer.
+//!
+//! No rule of the job lives here. Start reading at [`configure`], which lists every endpoint, and at [`error::ApiError`], which
+//! maps every failure to a status and a stable code.
+
+mod assets;
+pub mod error;
+pub mod routes;
+pub mod state;
+pub mod views;
+pub mod walks;
+
+use actix_web::http::header;
+use actix_web::middleware::{Compress, DefaultHeaders};
+use actix_web::{App, HttpServer, web};
+use utoipa_actix_web::AppExt;
+use utoipa_actix_web::service_config::ServiceConfig;
+
+pub use state::AppState;
+pub use walks::{WalkOrder, Walker};
+
+/// Largest body that is read, bytes.
+const BODY_LIMIT: usize = 4 * 1024 * 1024;
+
+/// What pages may load: only what ships with the application.
+const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; \
+                              object-src 'none'; base-uri 'self'; frame-ancestors 'none'";
+
+/// All endpoints under `/api`.
+pub fn configure(config: &mut ServiceConfig<'_>) {
+    use routes::{catalogue, compare, homes, house, predict, rounds, setups};
+    config
+        .service(catalogue::catalogue)
+        .service(homes::list)
+        .service(homes::create)
+        .service(homes::open)
+        .service(homes::delete)
+        .service(homes::put_brief)
+        .service(homes::undo)
+        .service(homes::redo)
+        .service(house::draw)
+        .service(house::put_house)
+        .service(setups::create)
+        .service(setups::put)
+        .service(setups::delete)
+        .service(setups::add_device)
+        .service(predict::light)
+        .service(predict::chain)
+        .service(rounds::create)
+        .service(rounds::open)
+        .service(rounds::delete)
+        .service(rounds::add_runs)
+        .service(rounds::void_run)
+        .service(rounds::walk)
+        .service(rounds::stop_walk)
+        .service(rounds::readings_csv)
+        .service(compare::compare);
+}
+
+/// The OpenAPI description of the interface, made from the handlers themselves.
+#[must_use]
+pub fn openapi() -> utoipa::openapi::OpenApi {
+    let (_, mut api) = App::new().into_utoipa_app().configure(configure).split_for_parts();
+    api.info = utoipa::openapi::InfoBuilder::new()
+        .title("Busy Hen")
+        .version(env!("CARGO_PKG_VERSION"))
+        .description(Some("Homes, their setups, predictions, rounds of tests and comparisons."))
+        .build();
+    api
+}
+
+/// Extractors that answer bad input with a problem document.
+pub fn extractors(config: &mut web::ServiceConfig) {
+    config
+        .app_data(
+            web::JsonConfig::default().limit(BODY_LIMIT).error_handler(|error, _| error::ApiError::body(&error).into()),
+        )
+        .app_data(web::PathConfig::default().error_handler(|_, _| error::ApiError::NoSuchPage.into()))
+        .app_data(
+            web::QueryConfig::default().error_handler(|error, _| error::ApiError::Query(error.to_string()).into()),
+        );
+}
+
+/// Serves the interface and the front end on a socket that is already bound, until the process is told to stop.
+///
+/// # Errors
+/// When the socket can't be used.
+pub async fn serve(listener: std::net::TcpListener, state: web::Data<AppState>) -> std::io::Result<()> {
+    HttpServer::new(move || {
+        let (app, _) = App::new()
+            .into_utoipa_app()
+            .app_data(state.clone())
+            .map(|app| app.configure(extractors))
+            .configure(configure)
+            .split_for_parts();
+        app.default_service(web::to(assets::asset)).wrap(Compress::default()).wrap(
+            DefaultHeaders::new()
+                .add((header::CONTENT_SECURITY_POLICY, CONTENT_POLICY))
+                .add((header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
+                .add((header::REFERRER_POLICY, "no-referrer")),
+        )
+    })
+    .listen(listener)?
+    .shutdown_timeout(5)
+    .run()
+    .await
+}

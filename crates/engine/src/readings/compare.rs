@@ -84,7 +84,12 @@ pub fn worst_spot<'a>(runs: impl Iterator<Item = &'a Run>) -> Option<Summary> {
 }
 
 fn change(reference: Option<&Summary>, other: Option<&Summary>) -> Option<f64> {
-    let (reference, other) = (reference?.down_mbps.median, other?.down_mbps.median);
+    change_percent(reference?.down_mbps.median, other?.down_mbps.median)
+}
+
+/// Change from one speed to another, percent; none from nothing.
+#[must_use]
+pub fn change_percent(reference: f64, other: f64) -> Option<f64> {
     (reference > 0.0).then(|| (other / reference - 1.0) * 100.0)
 }
 

@@ -104,34 +104,15 @@ pub fn summarise<'a>(runs: impl IntoIterator<Item = &'a Run>) -> Option<Summary>
 mod tests {
     use super::*;
     use crate::needs::{Need, Verdict, verdict};
-    use busy_hen_home::{CarriedBy, RoundId, RunId, Source, SpotId};
+    use busy_hen_home::{CarriedBy, SetupId, SpotId};
     use busy_hen_units::{MbitPerSec, Millis};
 
     fn run(down: Option<f64>) -> Run {
-        Run {
-            id: RunId::random(),
-            round_id: RoundId::named("r"),
-            spot_id: SpotId::named("s"),
-            at: jiff::Timestamp::UNIX_EPOCH,
-            source: Source::Typed,
-            outcome: down.map_or(Outcome::NoConnection, |down| Outcome::Measured {
-                down_mbps: MbitPerSec::new(down),
-                up_mbps: MbitPerSec::new(down / 10.0),
-                idle_ms: Millis::new(12.0),
-                loaded_ms: None,
-                jitter_ms: None,
-                loss_percent: None,
-            }),
-            carried_by: CarriedBy::HomeWifi,
-            serving: None,
-            band: None,
-            channel: None,
-            width_mhz: None,
-            signal_dbm: None,
-            link_rate_mbps: None,
-            plan_id: None,
-            trace_mbps: Vec::new(),
-            void: None,
+        let spot = SpotId::named("s");
+        let round = busy_hen_testkit::runs::round("r", SetupId::named("A"), vec![spot]);
+        match down {
+            Some(down) => busy_hen_testkit::runs::run(&round, spot, down),
+            None => Run { outcome: Outcome::NoConnection, ..busy_hen_testkit::runs::run(&round, spot, 0.0) },
         }
     }
 

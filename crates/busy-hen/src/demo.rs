@@ -1,0 +1,77 @@
+//! The demo homes with readings of the simulated walker.
+
+use busy_hen_engine::catalogue::clients;
+use busy_hen_engine::predict::Question;
+use busy_hen_home::{Doors, Home, HomeId, Round, RoundId, Run, RunId, SetupId, Situation, TestKind};
+use busy_hen_standins::truth::Truth;
+use busy_hen_store::{Store, StoreError};
+use jiff::civil::Date;
+use jiff::{SignedDuration, Timestamp};
+
+/// Seed of the canal terrace's hidden truth.
+const SEED: u64 = 14;
+/// Runs at each spot.
+const RUNS: u32 = 5;
+
+/// Puts the demo homes into a store that holds no home yet.
+pub async fn fill(store: &Store) -> Result<(), StoreError> {
+    if !store.homes().await?.is_empty() {
+        return Ok(());
+    }
+    let now = Timestamp::now();
+    store.create(HomeId::random(), &busy_hen_demo::gasworks_flat(), now).await?;
+    let terrace = HomeId::random();
+    let home = busy_hen_demo::canal_terrace();
+    store.create(terrace, &home, now).await?;
+    let days_ago = |days: i64| now - SignedDuration::from_hours(24 * days);
+    let walks = [
+        ("A", TestKind::Internet, usize::MAX, days_ago(9)),
+        ("A", TestKind::Local, usize::MAX, days_ago(9) + SignedDuration::from_mins(40)),
+        ("B", TestKind::Internet, usize::MAX, days_ago(2)),
+        ("B", TestKind::Local, 7, days_ago(2) + SignedDuration::from_mins(40)),
+    ];
+    for (letter, kind, spots, begun) in walks {
+        let (round, runs) = walked(&home, SetupId::named(letter), kind, spots, begun);
+        store.create_round(terrace, &round).await?;
+        store.add_runs(round.id, &runs).await?;
+    }
+    Ok(())
+}
+
+/// A round through the first `spots` spots, walked by the stand-in phone.
+fn walked(home: &Home, setup: SetupId, kind: TestKind, spots: usize, begun: Timestamp) -> (Round, Vec<Run>) {
+    let round = Round {
+        id: RoundId::random(),
+        setup_id: setup,
+        begun,
+        client: "phone_ax".into(),
+        band: None,
+        kind,
+        doors: Doors::AsLeft,
+        situation: Situation::Alone,
+        runs_per_spot: RUNS,
+        spots: home.house.spots.iter().map(|spot| spot.id).collect(),
+    };
+    let day = local_day(begun);
+    let mut runs = Vec::new();
+    let (Some(client), Some(tested)) = (clients::find(&round.client), home.setup(setup)) else { return (round, runs) };
+    let question = Question { client, band: None, situation: round.situation, reach: kind, day };
+    let truth = Truth::new(home.clone(), SEED);
+    let mut at = begun;
+    for spot in round.spots.iter().take(spots) {
+        for number in 0..RUNS {
+            at += SignedDuration::from_secs(25);
+            let run = truth.run(tested, &round, question, (*spot, number), at);
+            runs.extend(run.map(|run| Run {
+                id: RunId::random(),
+                plan_id: home.brief.plan_on(day).map(|plan| plan.id),
+                ..run
+            }));
+        }
+    }
+    (round, runs)
+}
+
+fn local_day(at: Timestamp) -> Date {
+    jiff::tz::TimeZone::system().to_datetime(at).date()
+}

@@ -1,0 +1,9 @@
+//! One file a thing; one short function an endpoint.
+
+pub mod catalogue;
+pub mod compare;
+pub mod homes;
+pub mod house;
+pub mod predict;
+pub mod rounds;
+pub mod setups;

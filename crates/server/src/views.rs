@@ -1,0 +1,242 @@
+//! What is sent: a home as opened, the house as drawn.
+
+use busy_hen_engine::geometry::{LineFault, Plan};
+use busy_hen_engine::needs::{Need, home_need, room_need};
+use busy_hen_engine::route::{Stop, route};
+use busy_hen_home::{Home, HomeId, LevelId, PlanId, RoomId, Round, SetupId};
+use busy_hen_store::Stored;
+use busy_hen_units::{Metres, SquareMetres};
+use jiff::civil::Date;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::state::Readings;
+
+/// A home as opened: the document, what follows from it, and how far the job is.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct HomeView {
+    /// Its id.
+    pub id: HomeId,
+    /// Number of the revision in force.
+    pub revision: i64,
+    /// What undo would take back; none when there is nothing.
+    pub can_undo: Option<String>,
+    /// What redo would bring back; none when there is nothing.
+    pub can_redo: Option<String>,
+    /// The home.
+    pub home: Home,
+    /// The house as drawn.
+    pub drawing: Drawing,
+    /// What each room needs.
+    pub needs: Vec<RoomNeed>,
+    /// What the home needs when everything goes on at once.
+    pub home_need: Option<Need>,
+    /// The plan in force today.
+    pub plan_in_force: Option<PlanId>,
+    /// The stops of the route.
+    pub route: Vec<Stop>,
+    /// Rounds of tests, first begun first.
+    pub rounds: Vec<RoundHead>,
+}
+
+/// A room's need.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct RoomNeed {
+    /// The room.
+    pub room_id: RoomId,
+    /// What it needs.
+    pub need: Need,
+}
+
+/// A round as listed.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct RoundHead {
+    /// The round.
+    #[serde(flatten)]
+    pub round: Round,
+    /// Letter of its setup.
+    pub setup_letter: String,
+    /// Runs that count.
+    pub runs: usize,
+    /// Spots that have at least one counting run.
+    pub spots_tested: usize,
+}
+
+/// The house as drawn.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Drawing {
+    /// Levels from the lowest up.
+    pub levels: Vec<DrawnLevel>,
+    /// Rooms and areas that have a place.
+    pub rooms: Vec<DrawnRoom>,
+    /// Walls.
+    pub walls: Vec<DrawnWall>,
+    /// What is wrong with typed lines.
+    pub faults: Vec<LineFault>,
+}
+
+/// A level as drawn.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct DrawnLevel {
+    /// The level.
+    pub level_id: LevelId,
+    /// Its name.
+    pub name: String,
+    /// Indoor area.
+    pub area_m2: SquareMetres,
+    /// West edge of all it holds.
+    pub x_m: Metres,
+    /// North edge of all it holds.
+    pub y_m: Metres,
+    /// East-west size of all it holds.
+    pub width_m: Metres,
+    /// North-south size of all it holds.
+    pub depth_m: Metres,
+}
+
+/// A room as drawn.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct DrawnRoom {
+    /// The room; made from its name while it has not been saved.
+    pub room_id: RoomId,
+    /// Its level.
+    pub level_id: LevelId,
+    /// Its line in the level's text, counted from 0.
+    pub line: usize,
+    /// Its name.
+    pub name: String,
+    /// West side.
+    pub x_m: Metres,
+    /// North side.
+    pub y_m: Metres,
+    /// East-west size.
+    pub width_m: Metres,
+    /// North-south size.
+    pub depth_m: Metres,
+    /// Whether it is an outdoor area.
+    pub outdoors: bool,
+}
+
+/// A wall as drawn.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct DrawnWall {
+    /// Its level.
+    pub level_id: LevelId,
+    /// Begin, east.
+    pub x1_m: Metres,
+    /// Begin, south.
+    pub y1_m: Metres,
+    /// End, east.
+    pub x2_m: Metres,
+    /// End, south.
+    pub y2_m: Metres,
+    /// What it is made of.
+    pub material: String,
+    /// Whether it closes the building off.
+    pub envelope: bool,
+}
+
+/// The drawing of a plan.
+#[must_use]
+pub fn drawing(plan: &Plan) -> Drawing {
+    let level_id = |index: usize| plan.levels[index].id;
+    let metres = Metres::new;
+    Drawing {
+        levels: (0..plan.levels.len())
+            .map(|index| {
+                let bounds = plan.bounds(index);
+                let edge =
+                    |pick: fn(&busy_hen_engine::geometry::Rect) -> f64| metres(bounds.as_ref().map_or(0.0, pick));
+                let indoors = plan.rooms.iter().filter(|room| room.level == index && !room.outdoors);
+                DrawnLevel {
+                    level_id: level_id(index),
+                    name: plan.levels[index].name.clone(),
+                    area_m2: indoors.map(|room| room.rect.area()).sum(),
+                    x_m: edge(|rect| rect.x),
+                    y_m: edge(|rect| rect.y),
+                    width_m: edge(|rect| rect.width),
+                    depth_m: edge(|rect| rect.depth),
+                }
+            })
+            .collect(),
+        rooms: plan
+            .rooms
+            .iter()
+            .map(|room| DrawnRoom {
+                room_id: room.id,
+                level_id: level_id(room.level),
+                line: room.line,
+                name: room.name.clone(),
+                x_m: metres(room.rect.x),
+                y_m: metres(room.rect.y),
+                width_m: metres(room.rect.width),
+                depth_m: metres(room.rect.depth),
+                outdoors: room.outdoors,
+            })
+            .collect(),
+        walls: plan
+            .walls
+            .iter()
+            .map(|wall| {
+                let (x1, y1, x2, y2) = if wall.north_south {
+                    (wall.at, wall.from, wall.at, wall.to)
+                } else {
+                    (wall.from, wall.at, wall.to, wall.at)
+                };
+                DrawnWall {
+                    level_id: level_id(wall.level),
+                    x1_m: metres(x1),
+                    y1_m: metres(y1),
+                    x2_m: metres(x2),
+                    y2_m: metres(y2),
+                    material: wall.material.key.clone(),
+                    envelope: wall.envelope,
+                }
+            })
+            .collect(),
+        faults: plan.faults.clone(),
+    }
+}
+
+impl HomeView {
+    /// A stored home with what follows from it.
+    #[must_use]
+    pub fn new(stored: Stored, readings: &Readings, today: Date) -> Self {
+        let Stored { id, revision, can_undo, can_redo, home, .. } = stored;
+        let plan = Plan::new(&home.house, home.units);
+        let needs = home
+            .house
+            .rooms
+            .iter()
+            .filter_map(|room| Some(RoomNeed { room_id: room.id, need: room_need(&home.brief, room.id)? }))
+            .collect();
+        let letter = |setup: SetupId| home.setup(setup).map(|setup| setup.letter.clone()).unwrap_or_default();
+        let rounds = readings
+            .rounds
+            .iter()
+            .map(|round| {
+                let counting = readings.of(round.id).iter().filter(|run| run.counts());
+                let spots: std::collections::BTreeSet<_> = counting.clone().map(|run| run.spot_id).collect();
+                RoundHead {
+                    setup_letter: letter(round.setup_id),
+                    runs: counting.count(),
+                    spots_tested: spots.len(),
+                    round: round.clone(),
+                }
+            })
+            .collect();
+        Self {
+            id,
+            revision,
+            can_undo,
+            can_redo,
+            drawing: drawing(&plan),
+            needs,
+            home_need: home_need(&home.brief),
+            plan_in_force: home.brief.plan_on(today).map(|plan| plan.id),
+            route: route(&home, &plan, &readings.tested(), today),
+            rounds,
+            home,
+        }
+    }
+}
