@@ -1,1 +1,209 @@
-fn main() {}
+//! The project's commands. Standard library only, so that they start in seconds on a clean machine.
+//!
+//! - `cargo xtask demo`: installs, builds and starts the application with its demo data;
+//! - `cargo xtask test`: installs what the browser tests need, builds, and runs all tests;
+//! - `cargo xtask check`: formatting, lints, types and generated files, as CI wants them;
+//! - `cargo xtask api`: writes the OpenAPI description and the front end's types anew;
+//! - `cargo xtask screenshots`: takes the pictures of the docs anew.
+
+use std::path::{Path, PathBuf};
+use std::process::{Command, ExitCode};
+use std::time::SystemTime;
+use std::{env, fs};
+
+/// What stopped a command, told to the user.
+type Failure = String;
+
+fn main() -> ExitCode {
+    let asked: Vec<String> = env::args().skip(1).collect();
+    let result = match asked.first().map(String::as_str) {
+        Some("demo") => demo(&asked[1..]),
+        Some("test") => test(&asked[1..]),
+        Some("check") => check(),
+        Some("api") => api(),
+        Some("screenshots") => screenshots(),
+        _ => Err("say what: demo, test, check, api or screenshots".into()),
+    };
+    match result {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(message) => {
+            eprintln!("xtask: {message}");
+            ExitCode::FAILURE
+        }
+    }
+}
+
+fn root() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("..")
+}
+
+fn web() -> PathBuf {
+    root().join("web")
+}
+
+/// Runs a command to its end, showing it.
+fn run(command: &mut Command) -> Result<(), Failure> {
+    let line = format!("{command:?}").replace('"', "");
+    println!("xtask: {line}");
+    match command.status() {
+        Ok(status) if status.success() => Ok(()),
+        Ok(status) => Err(format!("{line}: {status}")),
+        Err(error) => Err(format!("{line} could not be started: {error}")),
+    }
+}
+
+fn cargo(arguments: &[&str]) -> Result<(), Failure> {
+    run(Command::new(env::var("CARGO").unwrap_or_else(|_| "cargo".into())).args(arguments).current_dir(root()))
+}
+
+fn npm(arguments: &[&str]) -> Result<(), Failure> {
+    run(Command::new("npm").args(arguments).current_dir(web()))
+}
+
+/// Installs the front-end packages when the lock file differs from the one of the last install, and builds the front end when a
+/// source is newer than the last build.
+fn front_end() -> Result<(), Failure> {
+    install_packages()?;
+    let built = modified(&web().join("dist/index.html"));
+    let sources = ["src", "public", "index.html", "package-lock.json", "vite.config.ts"];
+    let newest = sources.iter().filter_map(|name| newest(&web().join(name))).max();
+    if built.is_none() || newest > built {
+        npm(&["run", "--silent", "build"])?;
+        // The server embeds what was built; its crate does not see new files by itself.
+        let embedder = root().join("crates/server/src/assets.rs");
+        let now = SystemTime::now();
+        fs::File::options()
+            .write(true)
+            .open(&embedder)
+            .and_then(|file| file.set_modified(now))
+            .map_err(|error| format!("{} could not be touched: {error}", embedder.display()))?;
+    }
+    Ok(())
+}
+
+fn install_packages() -> Result<(), Failure> {
+    let lock = fs::read(web().join("package-lock.json")).map_err(|error| format!("package-lock.json: {error}"))?;
+    let kept = web().join("node_modules/.installed-lock.json");
+    if fs::read(&kept).is_ok_and(|kept| kept == lock) {
+        return Ok(());
+    }
+    npm(&["ci"])?;
+    fs::write(&kept, lock).map_err(|error| format!("{}: {error}", kept.display()))
+}
+
+fn modified(path: &Path) -> Option<SystemTime> {
+    fs::metadata(path).and_then(|metadata| metadata.modified()).ok()
+}
+
+/// When the newest file of a tree was changed.
+fn newest(path: &Path) -> Option<SystemTime> {
+    if !path.is_dir() {
+        return modified(path);
+    }
+    let entries = fs::read_dir(path).ok()?;
+    entries.filter_map(|entry| newest(&entry.ok()?.path())).max()
+}
+
+fn demo(arguments: &[String]) -> Result<(), Failure> {
+    front_end()?;
+    cargo(&["build", "--locked", "--package", "busy-hen"])?;
+    fs::create_dir_all(root().join("data")).map_err(|error| format!("data: {error}"))?;
+    let program = target().join("debug/busy-hen");
+    run(Command::new(program)
+        .args(["serve", "--demo", "--data", "data/demo.db"])
+        .args(arguments)
+        .current_dir(root()))
+}
+
+fn target() -> PathBuf {
+    env::var_os("CARGO_TARGET_DIR").map_or_else(|| root().join("target"), PathBuf::from)
+}
+
+fn test(arguments: &[String]) -> Result<(), Failure> {
+    install_browser()?;
+    front_end()?;
+    cargo(&["build", "--workspace", "--all-targets", "--locked"])?;
+    let mut all = vec!["test", "--workspace", "--locked"];
+    all.extend(arguments.iter().map(String::as_str));
+    cargo(&all)
+}
+
+/// Installs Debian's Chromium and ChromeDriver when they are missing.
+fn install_browser() -> Result<(), Failure> {
+    let there = |name: &str| Command::new(name).arg("--version").output().is_ok_and(|output| output.status.success());
+    if there("chromium") && there("chromedriver") {
+        return Ok(());
+    }
+    let apt = |arguments: &[&str]| {
+        let root = Command::new("id").arg("-u").output().is_ok_and(|output| output.stdout.starts_with(b"0\n"));
+        let mut command = if root { Command::new("apt-get") } else { Command::new("sudo") };
+        if !root {
+            command.arg("apt-get");
+        }
+        run(command.args(arguments).env("DEBIAN_FRONTEND", "noninteractive"))
+    };
+    apt(&["update"])?;
+    apt(&["install", "--yes", "--no-install-recommends", "chromium", "chromium-driver"])
+}
+
+fn check() -> Result<(), Failure> {
+    install_packages()?;
+    cargo(&["fmt", "--all", "--check"])?;
+    npm(&["run", "--silent", "typecheck"])?;
+    npm(&["run", "--silent", "lint"])?;
+    front_end()?;
+    cargo(&["clippy", "--workspace", "--all-targets", "--locked", "--", "--deny", "warnings"])?;
+    core_is_pure()?;
+    api_is_current()
+}
+
+/// The core must not depend on anything that does input or output.
+fn core_is_pure() -> Result<(), Failure> {
+    let tree = Command::new(env::var("CARGO").unwrap_or_else(|_| "cargo".into()))
+        .args(["tree", "--package", "busy-hen-engine", "--edges", "normal", "--prefix", "none"])
+        .current_dir(root())
+        .output()
+        .map_err(|error| format!("cargo tree: {error}"))?;
+    let tree = String::from_utf8_lossy(&tree.stdout);
+    for forbidden in ["sqlx", "actix-web", "tokio", "reqwest"] {
+        if tree.lines().any(|line| line.split(' ').next() == Some(forbidden)) {
+            return Err(format!("the core depends on {forbidden}; keep input and output out of it"));
+        }
+    }
+    Ok(())
+}
+
+/// The OpenAPI description as the program prints it.
+fn description() -> Result<Vec<u8>, Failure> {
+    cargo(&["build", "--locked", "--package", "busy-hen"])?;
+    let output = Command::new(target().join("debug/busy-hen"))
+        .arg("openapi")
+        .output()
+        .map_err(|error| format!("busy-hen openapi: {error}"))?;
+    Ok(output.stdout)
+}
+
+fn api() -> Result<(), Failure> {
+    install_packages()?;
+    fs::write(web().join("openapi.json"), description()?).map_err(|error| format!("openapi.json: {error}"))?;
+    npm(&["run", "--silent", "api-types"])
+}
+
+fn api_is_current() -> Result<(), Failure> {
+    let stale = || "the API's description or types are not current; run `cargo xtask api` and commit".to_owned();
+    if fs::read(web().join("openapi.json")).ok() != Some(description()?) {
+        return Err(stale());
+    }
+    let types = web().join("src/api/schema.d.ts");
+    let committed = fs::read(&types).map_err(|error| format!("{}: {error}", types.display()))?;
+    npm(&["run", "--silent", "api-types"])?;
+    let made = fs::read(&types).map_err(|error| format!("{}: {error}", types.display()))?;
+    if made == committed { Ok(()) } else { Err(stale()) }
+}
+
+fn screenshots() -> Result<(), Failure> {
+    install_browser()?;
+    front_end()?;
+    cargo(&["build", "--workspace", "--all-targets", "--locked"])?;
+    cargo(&["run", "--quiet", "--locked", "--package", "busy-hen-e2e", "--bin", "screenshots"])
+}

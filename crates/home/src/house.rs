@@ -15,9 +15,9 @@ pub struct House {
     /// The rooms that the typed lines name, with the identities they keep when a line changes.
     pub rooms: Vec<Room>,
     /// What outer walls are made of where nothing else is said.
-    pub outer_wall: Material,
+    pub outer_wall: MaterialKey,
     /// What inner walls are made of where nothing else is said.
-    pub inner_wall: Material,
+    pub inner_wall: MaterialKey,
     /// Wall sides that are made of something else.
     pub walls: Vec<WallChoice>,
     /// Where one tests; each room has at least one.
@@ -29,8 +29,8 @@ impl Default for House {
         Self {
             levels: Vec::new(),
             rooms: Vec::new(),
-            outer_wall: Material::from("cavity"),
-            inner_wall: Material::from("plasterboard"),
+            outer_wall: MaterialKey::from("cavity"),
+            inner_wall: MaterialKey::from("plasterboard"),
             walls: Vec::new(),
             spots: Vec::new(),
         }
@@ -54,9 +54,9 @@ impl House {
 /// Key of a wall, floor or opening in the catalogue of materials, such as `brick105`.
 #[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
 #[serde(transparent)]
-pub struct Material(pub String);
+pub struct MaterialKey(pub String);
 
-impl From<&str> for Material {
+impl From<&str> for MaterialKey {
     fn from(key: &str) -> Self {
         Self(key.to_owned())
     }
@@ -73,7 +73,7 @@ pub struct Level {
     /// Floor to floor.
     pub height_m: Metres,
     /// What the floor under this level is made of.
-    pub floor: Material,
+    pub floor: MaterialKey,
     /// One typed line a room, as the installer wrote them.
     pub lines: String,
 }
@@ -113,7 +113,7 @@ pub struct WallChoice {
     /// Which of its sides.
     pub side: Side,
     /// What it is made of.
-    pub material: Material,
+    pub material: MaterialKey,
 }
 
 /// A place in a room where one tests.

@@ -14,7 +14,7 @@ mod validate;
 
 pub use brief::{AccessLine, Activity, Brief, Plan, RoomUse, Tenure};
 pub use fault::{Fault, Faults};
-pub use house::{House, Level, Material, Position, Room, Side, Spot, WallChoice};
+pub use house::{House, Level, MaterialKey, Position, Room, Side, Spot, WallChoice};
 pub use id::{DeviceId, HomeId, LevelId, PlanId, RoomId, RoundId, RunId, SetupId, SpotId, UseId};
 pub use round::{CarriedBy, Doors, Outcome, Round, Run, Situation, Source, TestKind};
 pub use setup::{Band, CableClass, Device, KitKey, Mode, RadioSetting, Setup, Uplink, Via};

@@ -29,10 +29,10 @@ export interface paths {
             cookie?: never;
         };
         /** All homes, last changed first. */
-        get: operations["list"];
+        get: operations["list_homes"];
         put?: never;
         /** Makes a home. */
-        post: operations["create"];
+        post: operations["create_home"];
         delete?: never;
         options?: never;
         head?: never;
@@ -47,11 +47,11 @@ export interface paths {
             cookie?: never;
         };
         /** Opens a home. */
-        get: operations["open"];
+        get: operations["open_home"];
         put?: never;
         post?: never;
         /** Deletes a home with all that was measured in it. */
-        delete: operations["delete"];
+        delete: operations["delete_home"];
         options?: never;
         head?: never;
         patch?: never;
@@ -169,7 +169,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Begins a round. */
-        post: operations["create"];
+        post: operations["create_round"];
         delete?: never;
         options?: never;
         head?: never;
@@ -186,7 +186,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Makes a setup. */
-        post: operations["create"];
+        post: operations["create_setup"];
         delete?: never;
         options?: never;
         head?: never;
@@ -202,10 +202,10 @@ export interface paths {
         };
         get?: never;
         /** Changes a setup. */
-        put: operations["put"];
+        put: operations["put_setup"];
         post?: never;
         /** Deletes a setup that has no rounds. */
-        delete: operations["delete"];
+        delete: operations["delete_setup"];
         options?: never;
         head?: never;
         patch?: never;
@@ -287,11 +287,11 @@ export interface paths {
             cookie?: never;
         };
         /** A round with its runs, figures and verdicts. */
-        get: operations["open"];
+        get: operations["open_round"];
         put?: never;
         post?: never;
         /** Deletes a round with its runs. */
-        delete: operations["delete"];
+        delete: operations["delete_round"];
         options?: never;
         head?: never;
         patch?: never;
@@ -503,10 +503,7 @@ export interface components {
         /** @description A kind of device that people carry, or that tests are run with. */
         Client: {
             /** @description Bands it has, with its widest channel in each. */
-            bands: [
-                "2.4" | "5" | "6",
-                number
-            ][];
+            bands: components["schemas"]["ClientBand"][];
             /** @description How it is held, which sets power, aerial gain and body loss. */
             form: components["schemas"]["Form"];
             /** @description Its Wi-Fi generation; at 2.4 GHz an ac device is an n device. */
@@ -522,6 +519,13 @@ export interface components {
              * @description Aerials and spatial streams.
              */
             streams: number;
+        };
+        /** @description A band of a test device. */
+        ClientBand: {
+            /** @description The band. */
+            band: components["schemas"]["Band"];
+            /** @description Widest channel it takes there. */
+            max_width_mhz: components["schemas"]["Megahertz"];
         };
         /** @description Two setups side by side. */
         CompareView: {
@@ -779,11 +783,11 @@ export interface components {
         /** @description The building and its outdoor areas. */
         House: {
             /** @description What inner walls are made of where nothing else is said. */
-            inner_wall: components["schemas"]["Material"];
+            inner_wall: components["schemas"]["MaterialKey"];
             /** @description Levels from the lowest up. */
             levels: components["schemas"]["Level"][];
             /** @description What outer walls are made of where nothing else is said. */
-            outer_wall: components["schemas"]["Material"];
+            outer_wall: components["schemas"]["MaterialKey"];
             /** @description The rooms that the typed lines name, with the identities they keep when a line changes. */
             rooms: components["schemas"]["Room"][];
             /** @description Where one tests; each room has at least one. */
@@ -794,11 +798,11 @@ export interface components {
         /** @description The parts of a house that an installer edits; rooms follow from the lines. */
         HouseEdit: {
             /** @description What inner walls are made of where nothing else is said. */
-            inner_wall: components["schemas"]["Material"];
+            inner_wall: components["schemas"]["MaterialKey"];
             /** @description Levels from the lowest up, with their typed lines. */
             levels: components["schemas"]["Level"][];
             /** @description What outer walls are made of where nothing else is said. */
-            outer_wall: components["schemas"]["Material"];
+            outer_wall: components["schemas"]["MaterialKey"];
             /** @description Where one tests; rooms without any get one in their middle. */
             spots: components["schemas"]["Spot"][];
             /** @description Wall sides that are made of something else. */
@@ -881,7 +885,7 @@ export interface components {
         /** @description One storey. */
         Level: {
             /** @description What the floor under this level is made of. */
-            floor: components["schemas"]["Material"];
+            floor: components["schemas"]["MaterialKey"];
             /** @description Floor to floor. */
             height_m: components["schemas"]["Metres"];
             /** @description Identifies the level. */
@@ -940,8 +944,19 @@ export interface components {
          * @enum {string}
          */
         LinkKind: "plan" | "port" | "cable" | "radio_hop" | "sharing" | "air" | "device";
+        /** @description A material of walls, floors or openings. */
+        Material: {
+            /** @description Where it is used. */
+            category: components["schemas"]["MaterialUse"];
+            /** @description Key in the home file. */
+            key: string;
+            /** @description Loss at normal incidence at 2437, 5500 and 6200 MHz, dB. */
+            loss_db: number[];
+            /** @description Name for people. */
+            name: string;
+        };
         /** @description Key of a wall, floor or opening in the catalogue of materials, such as `brick105`. */
-        Material: string;
+        MaterialKey: string;
         /**
          * @description Where a material is used.
          * @enum {string}
@@ -1219,16 +1234,24 @@ export interface components {
             name: string;
             need?: components["schemas"]["Need"] | null;
             /** @description The other. */
-            other: components["schemas"]["Side"];
+            other: components["schemas"]["RoomSide"];
             /**
              * Format: double
              * @description Change of the predicted download, percent.
              */
             predicted_change_percent?: number | null;
             /** @description The reference. */
-            reference: components["schemas"]["Side"];
+            reference: components["schemas"]["RoomSide"];
             /** @description The room. */
             room_id: components["schemas"]["RoomId"];
+        };
+        /** @description One room in one setup. */
+        RoomSide: {
+            measured?: components["schemas"]["Summary"] | null;
+            measured_verdict?: components["schemas"]["Verdict"] | null;
+            /** @description What is predicted. */
+            predicted: components["schemas"]["Prediction"];
+            predicted_verdict?: components["schemas"]["Verdict"] | null;
         };
         /** @description Some people doing one thing in one room, at the busiest time of the day. */
         RoomUse: {
@@ -1388,14 +1411,11 @@ export interface components {
          * @description Identifies a setup.
          */
         SetupId: string;
-        /** @description One room in one setup. */
-        Side: {
-            measured?: components["schemas"]["Summary"] | null;
-            measured_verdict?: components["schemas"]["Verdict"] | null;
-            /** @description What is predicted. */
-            predicted: components["schemas"]["Prediction"];
-            predicted_verdict?: components["schemas"]["Verdict"] | null;
-        };
+        /**
+         * @description Side of a room on the drawing, north up.
+         * @enum {string}
+         */
+        Side: "north" | "east" | "south" | "west";
         /**
          * @description Whether the rest of the family uses the network.
          * @enum {string}
@@ -1560,7 +1580,7 @@ export interface components {
         /** @description One side of a room that is made of something else than the house's default. */
         WallChoice: {
             /** @description What it is made of. */
-            material: components["schemas"]["Material"];
+            material: components["schemas"]["MaterialKey"];
             /** @description The room. */
             room_id: components["schemas"]["RoomId"];
             /** @description Which of its sides. */
@@ -1603,7 +1623,7 @@ export interface operations {
             };
         };
     };
-    list: {
+    list_homes: {
         parameters: {
             query?: never;
             header?: never;
@@ -1622,7 +1642,7 @@ export interface operations {
             };
         };
     };
-    create: {
+    create_home: {
         parameters: {
             query?: never;
             header?: never;
@@ -1653,7 +1673,7 @@ export interface operations {
             };
         };
     };
-    open: {
+    open_home: {
         parameters: {
             query?: never;
             header?: never;
@@ -1682,7 +1702,7 @@ export interface operations {
             };
         };
     };
-    delete: {
+    delete_home: {
         parameters: {
             query?: never;
             header?: never;
@@ -1928,7 +1948,7 @@ export interface operations {
             };
         };
     };
-    create: {
+    create_round: {
         parameters: {
             query?: never;
             header?: never;
@@ -1961,7 +1981,7 @@ export interface operations {
             };
         };
     };
-    create: {
+    create_setup: {
         parameters: {
             query?: never;
             header?: never;
@@ -1994,7 +2014,7 @@ export interface operations {
             };
         };
     };
-    put: {
+    put_setup: {
         parameters: {
             query?: never;
             header?: never;
@@ -2036,7 +2056,7 @@ export interface operations {
             };
         };
     };
-    delete: {
+    delete_setup: {
         parameters: {
             query?: never;
             header?: never;
@@ -2213,7 +2233,7 @@ export interface operations {
             };
         };
     };
-    open: {
+    open_round: {
         parameters: {
             query?: never;
             header?: never;
@@ -2242,7 +2262,7 @@ export interface operations {
             };
         };
     };
-    delete: {
+    delete_round: {
         parameters: {
             query?: never;
             header?: never;

@@ -21,9 +21,22 @@ pub struct Client {
     /// Aerials and spatial streams.
     pub streams: u8,
     /// Bands it has, with its widest channel in each.
-    pub bands: &'static [(Band, f64)],
+    pub bands: &'static [ClientBand],
     /// How it is held, which sets power, aerial gain and body loss.
     pub form: Form,
+}
+
+/// A band of a test device.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct ClientBand {
+    /// The band.
+    pub band: Band,
+    /// Widest channel it takes there.
+    pub max_width_mhz: Megahertz,
+}
+
+const fn band(band: Band, max_width: f64) -> ClientBand {
+    ClientBand { band, max_width_mhz: Megahertz::new(max_width) }
 }
 
 /// How a device is built and held.
@@ -38,11 +51,11 @@ pub enum Form {
     Fixed,
 }
 
-const DUAL_80: &[(Band, f64)] = &[(Band::Ghz2_4, 20.0), (Band::Ghz5, 80.0)];
-const DUAL_160: &[(Band, f64)] = &[(Band::Ghz2_4, 20.0), (Band::Ghz5, 160.0)];
-const TRI_160: &[(Band, f64)] = &[(Band::Ghz2_4, 20.0), (Band::Ghz5, 160.0), (Band::Ghz6, 160.0)];
-const TRI_320: &[(Band, f64)] = &[(Band::Ghz2_4, 20.0), (Band::Ghz5, 160.0), (Band::Ghz6, 320.0)];
-const ONLY_2_4: &[(Band, f64)] = &[(Band::Ghz2_4, 20.0)];
+const DUAL_80: &[ClientBand] = &[band(Band::Ghz2_4, 20.0), band(Band::Ghz5, 80.0)];
+const DUAL_160: &[ClientBand] = &[band(Band::Ghz2_4, 20.0), band(Band::Ghz5, 160.0)];
+const TRI_160: &[ClientBand] = &[band(Band::Ghz2_4, 20.0), band(Band::Ghz5, 160.0), band(Band::Ghz6, 160.0)];
+const TRI_320: &[ClientBand] = &[band(Band::Ghz2_4, 20.0), band(Band::Ghz5, 160.0), band(Band::Ghz6, 320.0)];
+const ONLY_2_4: &[ClientBand] = &[band(Band::Ghz2_4, 20.0)];
 
 static CLIENTS: &[Client] = &[
     Client {
@@ -120,7 +133,7 @@ impl Client {
     /// Powers, mean gains and body loss by form: usual ranges, fitted (`docs/MODEL.md`).
     #[must_use]
     pub fn radio(&self, band: Band) -> Option<RadioEnd> {
-        let (_, width) = self.bands.iter().find(|(own, _)| *own == band)?;
+        let own = self.bands.iter().find(|own| own.band == band)?;
         let (low, high, gain, body) = match self.form {
             Form::Phone => (12.0, 10.0, -4.0, 3.0),
             Form::Laptop | Form::Fixed => (14.0, 13.0, -3.0, 0.0),
@@ -132,7 +145,7 @@ impl Client {
                 self.generation
             },
             streams: self.streams,
-            max_width: Megahertz::new(*width),
+            max_width: own.max_width_mhz,
             eirp: Dbm::new(if band == Band::Ghz2_4 { low } else { high }),
             gain: Db::new(gain),
             body: Db::new(body),

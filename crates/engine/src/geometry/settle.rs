@@ -1,7 +1,7 @@
 //! Giving rooms their identity when the typed lines change: a room keeps its needs, spots and readings while its line moves, grows
 //! or is renamed.
 
-use busy_hen_home::{Home, House, Level, Material, Room, RoomId, Spot, SpotId, WallChoice};
+use busy_hen_home::{Home, House, Level, MaterialKey, Room, RoomId, Spot, SpotId, WallChoice};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -14,9 +14,9 @@ pub struct HouseEdit {
     /// Levels from the lowest up, with their typed lines.
     pub levels: Vec<Level>,
     /// What outer walls are made of where nothing else is said.
-    pub outer_wall: Material,
+    pub outer_wall: MaterialKey,
     /// What inner walls are made of where nothing else is said.
-    pub inner_wall: Material,
+    pub inner_wall: MaterialKey,
     /// Wall sides that are made of something else.
     pub walls: Vec<WallChoice>,
     /// Where one tests; rooms without any get one in their middle.

@@ -67,9 +67,9 @@ pub struct RoomPair {
     /// What it needs.
     pub need: Option<Need>,
     /// The reference.
-    pub reference: Side,
+    pub reference: RoomSide,
     /// The other.
-    pub other: Side,
+    pub other: RoomSide,
     /// Change of the measured median download, percent.
     pub measured_change_percent: Option<f64>,
     /// Change of the predicted download, percent.
@@ -78,7 +78,7 @@ pub struct RoomPair {
 
 /// One room in one setup.
 #[derive(Debug, Serialize, ToSchema)]
-pub struct Side {
+pub struct RoomSide {
     /// What is predicted.
     pub predicted: Prediction,
     /// The prediction judged.
@@ -147,8 +147,8 @@ pub async fn compare(
     .await
 }
 
-fn side(row: LedgerRow) -> Side {
-    Side {
+fn side(row: LedgerRow) -> RoomSide {
+    RoomSide {
         predicted: row.predicted,
         predicted_verdict: row.predicted_verdict,
         measured: row.measured,

@@ -74,7 +74,7 @@ pub(crate) async fn view(state: &AppState, stored: Stored) -> Result<Json<HomeVi
 /// All homes, last changed first.
 #[utoipa::path(tag = "homes", responses((status = OK, body = Vec<HomeHead>)))]
 #[get("/api/homes")]
-pub async fn list(state: Data<AppState>) -> Result<Json<Vec<HomeHead>>, ApiError> {
+pub async fn list_homes(state: Data<AppState>) -> Result<Json<Vec<HomeHead>>, ApiError> {
     let mut heads = Vec::new();
     for stored in state.store.homes().await? {
         let readings = state.readings(stored.id).await?;
@@ -95,7 +95,7 @@ pub async fn list(state: Data<AppState>) -> Result<Json<Vec<HomeHead>>, ApiError
 #[utoipa::path(tag = "homes", request_body = NewHome,
     responses((status = CREATED, body = HomeView), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
 #[post("/api/homes")]
-pub async fn create(state: Data<AppState>, new: Json<NewHome>) -> Result<HttpResponse, ApiError> {
+pub async fn create_home(state: Data<AppState>, new: Json<NewHome>) -> Result<HttpResponse, ApiError> {
     let home = Home::new(new.name.trim(), &new.region, new.units);
     check(&home)?;
     let stored = state.store.create(HomeId::random(), &home, state.now()).await?;
@@ -106,7 +106,7 @@ pub async fn create(state: Data<AppState>, new: Json<NewHome>) -> Result<HttpRes
 #[utoipa::path(tag = "homes", params(("home" = HomeId, Path)),
     responses((status = OK, body = HomeView), (status = NOT_FOUND, body = Problem)))]
 #[get("/api/homes/{home}")]
-pub async fn open(state: Data<AppState>, home: Path<HomeId>) -> Result<Json<HomeView>, ApiError> {
+pub async fn open_home(state: Data<AppState>, home: Path<HomeId>) -> Result<Json<HomeView>, ApiError> {
     let stored = state.store.home(*home).await?;
     view(&state, stored).await
 }
@@ -115,7 +115,7 @@ pub async fn open(state: Data<AppState>, home: Path<HomeId>) -> Result<Json<Home
 #[utoipa::path(tag = "homes", params(("home" = HomeId, Path)),
     responses((status = NO_CONTENT), (status = NOT_FOUND, body = Problem)))]
 #[delete("/api/homes/{home}")]
-pub async fn delete(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
+pub async fn delete_home(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     state.store.delete(*home).await?;
     state.forget_readings(*home).await;
     Ok(HttpResponse::NoContent().finish())

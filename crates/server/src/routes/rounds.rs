@@ -153,7 +153,7 @@ pub struct SpotRow {
 #[utoipa::path(tag = "rounds", params(("home" = HomeId, Path)), request_body = NewRound,
     responses((status = CREATED, body = RoundView), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
 #[post("/api/homes/{home}/rounds")]
-pub async fn create(state: Data<AppState>, home: Path<HomeId>, new: Json<NewRound>) -> Result<HttpResponse, ApiError> {
+pub async fn create_round(state: Data<AppState>, home: Path<HomeId>, new: Json<NewRound>) -> Result<HttpResponse, ApiError> {
     let stored = state.store.home(*home).await?;
     let new = new.into_inner();
     let plan = Plan::new(&stored.home.house, stored.home.units);
@@ -180,7 +180,7 @@ pub async fn create(state: Data<AppState>, home: Path<HomeId>, new: Json<NewRoun
 #[utoipa::path(tag = "rounds", params(("round" = RoundId, Path)),
     responses((status = OK, body = RoundView), (status = NOT_FOUND, body = Problem)))]
 #[get("/api/rounds/{round}")]
-pub async fn open(state: Data<AppState>, round: Path<RoundId>) -> Result<Json<RoundView>, ApiError> {
+pub async fn open_round(state: Data<AppState>, round: Path<RoundId>) -> Result<Json<RoundView>, ApiError> {
     let (home_id, round) = state.store.round(*round).await?;
     let home = state.store.home(home_id).await?.home;
     Ok(Json(view(&state, home_id, home, round).await?))
@@ -233,7 +233,7 @@ fn spot_name(home: &Home, id: SpotId) -> String {
 #[utoipa::path(tag = "rounds", params(("round" = RoundId, Path)),
     responses((status = NO_CONTENT), (status = NOT_FOUND, body = Problem)))]
 #[delete("/api/rounds/{round}")]
-pub async fn delete(state: Data<AppState>, round: Path<RoundId>) -> Result<HttpResponse, ApiError> {
+pub async fn delete_round(state: Data<AppState>, round: Path<RoundId>) -> Result<HttpResponse, ApiError> {
     let (home, _) = state.store.round(*round).await?;
     state.walks.stop(*round);
     state.store.delete_round(*round).await?;

@@ -42,7 +42,7 @@ fn find(home: &mut Home, id: SetupId) -> Result<&mut Setup, ApiError> {
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path)), request_body = NewSetup,
     responses((status = CREATED, body = HomeView), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
 #[post("/api/homes/{home}/setups")]
-pub async fn create(state: Data<AppState>, home: Path<HomeId>, new: Json<NewSetup>) -> Result<HttpResponse, ApiError> {
+pub async fn create_setup(state: Data<AppState>, home: Path<HomeId>, new: Json<NewSetup>) -> Result<HttpResponse, ApiError> {
     let change = |home: &mut Home| -> Result<(), ApiError> {
         let devices = match new.copy_of {
             Some(id) => copied(&find(home, id)?.devices),
@@ -74,7 +74,7 @@ fn copied(devices: &[Device]) -> Vec<Device> {
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = Setup,
     responses((status = OK, body = HomeView), (status = NOT_FOUND, body = Problem), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
 #[put("/api/homes/{home}/setups/{setup}")]
-pub async fn put(
+pub async fn put_setup(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
     edit: Json<Setup>,
@@ -94,7 +94,7 @@ pub async fn put(
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path)),
     responses((status = OK, body = HomeView), (status = CONFLICT, body = Problem)))]
 #[delete("/api/homes/{home}/setups/{setup}")]
-pub async fn delete(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> Result<Json<HomeView>, ApiError> {
+pub async fn delete_setup(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> Result<Json<HomeView>, ApiError> {
     let (home, setup) = *ids;
     let change = |home: &mut Home| -> Result<(), ApiError> {
         find(home, setup)?;

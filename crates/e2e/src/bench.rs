@@ -1,0 +1,308 @@
+//! A person at the bench: one server, one browser, one window.
+
+use std::future::Future;
+use std::path::Path;
+use std::process::Command;
+use std::time::{Duration, Instant};
+
+use serde_json::{Value, json};
+use thirtyfour::prelude::*;
+use thirtyfour::{ChromeCapabilities, ChromiumLikeCapabilities};
+
+use crate::process::{Process, program};
+
+/// Size of a laptop's window, pixels.
+pub const DESK: (u32, u32) = (1280, 800);
+/// Size of a phone's window, pixels.
+pub const PHONE: (u32, u32) = (390, 844);
+
+/// Longest that the page may take to show what is expected.
+const PATIENCE: Duration = Duration::from_secs(20);
+/// Pause between two looks at the page.
+const GLANCE: Duration = Duration::from_millis(40);
+
+/// A server, a browser, and the window a person looks at.
+pub struct Bench {
+    /// The window.
+    pub driver: WebDriver,
+    /// Address of the server.
+    pub address: String,
+    server: Process,
+    _chromedriver: Process,
+    folder: tempfile::TempDir,
+}
+
+impl Bench {
+    /// A bench with an empty database.
+    pub async fn empty(size: (u32, u32)) -> Self {
+        Self::start(size, false).await
+    }
+
+    /// A bench with the demo homes.
+    pub async fn demo(size: (u32, u32)) -> Self {
+        Self::start(size, true).await
+    }
+
+    async fn start((width, height): (u32, u32), demo: bool) -> Self {
+        let folder = tempfile::tempdir().expect("a folder for the test");
+        let (server, address) = serve(&folder.path().join("bench.db"), demo);
+        let mut command = Command::new("chromedriver");
+        command.arg("--port=0");
+        let (chromedriver, port) = Process::start(command, |line| {
+            let port = line.split("on port ").nth(1)?.trim_end_matches('.');
+            line.contains("successfully").then(|| port.parse::<u16>().ok())?
+        });
+        let mut capabilities = ChromeCapabilities::new();
+        let profile = format!("--user-data-dir={}", folder.path().join("profile").display());
+        let window = format!("--window-size={width},{height}");
+        for flag in [
+            "--headless=new",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--hide-scrollbars",
+            "--force-device-scale-factor=1",
+            profile.as_str(),
+            window.as_str(),
+        ] {
+            capabilities.add_arg(flag).expect("flags are text");
+        }
+        let driver = WebDriver::new(format!("http://127.0.0.1:{port}"), capabilities).await.expect("a browser");
+        driver
+            .cdp()
+            .send_raw(
+                "Emulation.setDeviceMetricsOverride",
+                json!({ "width": width, "height": height, "deviceScaleFactor": 1, "mobile": width < 500 }),
+            )
+            .await
+            .expect("a window of this size");
+        let bench = Self { driver, address, server, _chromedriver: chromedriver, folder };
+        bench.goto("/").await;
+        bench
+    }
+
+    /// Opens an address of the server.
+    pub async fn goto(&self, path: &str) {
+        self.driver.goto(format!("{}{path}", self.address)).await.expect("the page opens");
+    }
+
+    /// Kills the server as a power cut would, starts it again on the same database, and opens the page where it was.
+    pub async fn power_cut(&mut self) {
+        self.server.kill();
+        let path = self.path().await;
+        (self.server, self.address) = serve(&self.folder.path().join("bench.db"), false);
+        self.goto(&path).await;
+    }
+
+    /// Path of the page that is open.
+    pub async fn path(&self) -> String {
+        self.driver.current_url().await.expect("a page is open").path().to_owned()
+    }
+
+    /// Waits until `look` finds something.
+    ///
+    /// # Panics
+    /// When it does not in time.
+    pub async fn wait<T, F: Future<Output = Option<T>>>(&self, what: &str, look: impl Fn() -> F) -> T {
+        let begun = Instant::now();
+        loop {
+            if let Some(found) = look().await {
+                return found;
+            }
+            if begun.elapsed() > PATIENCE {
+                let page = self.driver.find(By::Tag("body")).await.expect("a page");
+                panic!("never saw {what}; the page says:\n{}", page.text().await.unwrap_or_default());
+            }
+            tokio::time::sleep(GLANCE).await;
+        }
+    }
+
+    /// Waits for a displayed element by CSS.
+    pub async fn find(&self, css: &str) -> WebElement {
+        self.wait(css, || async {
+            let found = self.driver.find(By::Css(css)).await.ok()?;
+            found.is_displayed().await.ok()?.then_some(found)
+        })
+        .await
+    }
+
+    /// Waits for a displayed element by XPath.
+    pub async fn find_xpath(&self, xpath: &str) -> WebElement {
+        self.wait(xpath, || async {
+            for found in self.driver.find_all(By::XPath(xpath)).await.ok()? {
+                if found.is_displayed().await.ok()? {
+                    return Some(found);
+                }
+            }
+            None
+        })
+        .await
+    }
+
+    /// Presses a button by its words.
+    pub async fn press(&self, words: &str) {
+        let xpath = format!("//button[normalize-space(.)='{words}'] | //a[normalize-space(.)='{words}']");
+        self.click(&xpath).await;
+    }
+
+    /// Clicks what an XPath finds; tries again while something passes over it.
+    pub async fn click(&self, xpath: &str) {
+        self.wait(xpath, || async {
+            for found in self.driver.find_all(By::XPath(xpath)).await.ok()? {
+                if found.is_displayed().await.ok()? && found.click().await.is_ok() {
+                    return Some(());
+                }
+            }
+            None
+        })
+        .await;
+    }
+
+    /// Types into the field of this label, in place of what it held.
+    pub async fn fill(&self, label: &str, text: &str) {
+        let field = self
+            .find_xpath(&format!(
+                "//*[self::input or self::textarea][@aria-label=\"{label}\" or @id=//label[normalize-space(.)=\"{label}\"]/@for]"
+            ))
+            .await;
+        field.click().await.expect("the field takes the focus");
+        field.send_keys(Key::Control + "a").await.expect("the field takes keys");
+        field.send_keys(Key::Delete + "").await.expect("the field takes keys");
+        field.send_keys(text).await.expect("the field takes keys");
+    }
+
+    /// Chooses from the list of this label.
+    pub async fn choose(&self, label: &str, item: &str) {
+        self.click(&format!(
+            "//*[contains(@class,'v-select')][.//*[@aria-label=\"{label}\"] or .//label[normalize-space(.)=\"{label}\"]]//*[contains(@class,'v-field__input')]"
+        ))
+        .await;
+        self.click(&format!(
+            "//*[contains(@class,'v-overlay--active')]//*[contains(@class,'v-list-item-title')][normalize-space(.)=\"{item}\"]"
+        ))
+        .await;
+        self.wait("the list to close", || async {
+            let open = self.driver.find_all(By::Css(".v-overlay--active .v-list")).await.ok()?;
+            open.is_empty().then_some(())
+        })
+        .await;
+    }
+
+    /// Waits until the page shows these words.
+    pub async fn see(&self, words: &str) {
+        self.see_in("body", words).await;
+    }
+
+    /// Waits until what a CSS selector finds shows these words.
+    pub async fn see_in(&self, css: &str, words: &str) {
+        self.wait(&format!("“{words}” in {css}"), || async {
+            let text = self.driver.find(By::Css(css)).await.ok()?.text().await.ok()?;
+            text.contains(words).then_some(())
+        })
+        .await;
+    }
+
+    /// Waits until these words are gone from what a CSS selector finds.
+    pub async fn no_longer(&self, css: &str, words: &str) {
+        self.wait(&format!("“{words}” to go from {css}"), || async {
+            let text = self.driver.find(By::Css(css)).await.ok()?.text().await.ok()?;
+            (!text.contains(words)).then_some(())
+        })
+        .await;
+    }
+
+    /// Waits until everything typed is stored.
+    pub async fn saved(&self) {
+        self.wait("everything saved", || async {
+            let state = self.driver.find(By::Css("[role=status]")).await.ok()?.text().await.ok()?;
+            (state == "Saved").then_some(())
+        })
+        .await;
+    }
+
+    /// Presses a key on the page itself, outside of any field.
+    pub async fn key(&self, keys: &str) {
+        self.driver.execute("document.activeElement?.blur()", vec![]).await.expect("the focus goes");
+        self.driver.action_chain().send_keys(keys).perform().await.expect("the page takes keys");
+    }
+
+    /// Text of a cell of the ledger: the row of this room, the column counted from 0 after its name.
+    pub async fn ledger(&self, room: &str, column: usize) -> String {
+        let xpath = format!("//aside//tr[th/button[normalize-space(.)='{room}']]/td[{}]", column + 1);
+        let cell = self.find_xpath(&xpath).await;
+        cell.text().await.unwrap_or_default().lines().next().unwrap_or_default().to_owned()
+    }
+
+    /// Opens the demo home of this name at a stop of the route.
+    pub async fn open_home(&self, name: &str, stop: &str) {
+        self.goto("/").await;
+        self.click(&format!("//a[.//h2[normalize-space(.)='{name}']]")).await;
+        self.click(&format!("//nav[@aria-label='Route of the job']//a[b[normalize-space(.)='{stop}']]")).await;
+    }
+
+    /// Asks the server's interface.
+    ///
+    /// # Panics
+    /// When it does not answer with JSON.
+    pub async fn ask(&self, path: &str) -> Value {
+        let answer = reqwest::get(format!("{}{path}", self.address)).await.expect("the server answers");
+        answer.json().await.expect("in JSON")
+    }
+
+    /// Runs axe-core on the page and gives back its serious and critical findings.
+    ///
+    /// # Panics
+    /// When the page can't be examined.
+    pub async fn serious_faults(&self) -> Vec<String> {
+        let library = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web/node_modules/axe-core/axe.min.js");
+        let library = std::fs::read_to_string(library).expect("axe-core is installed with the front end");
+        self.driver.execute(library, vec![]).await.expect("axe-core loads");
+        let found = self
+            .driver
+            .execute_async(
+                "const done = arguments[0];
+                 axe.run().then(result => done(result.violations
+                    .filter(one => ['serious', 'critical'].includes(one.impact))
+                    .map(one => `${one.id}: ${one.help}: ${one.nodes.map(node => node.html).join(' | ')}`)))",
+                vec![],
+            )
+            .await
+            .expect("axe-core runs");
+        found.convert::<Vec<String>>().expect("a list of findings")
+    }
+
+    /// Whether the page is wider than its window.
+    ///
+    /// # Panics
+    /// When the page can't be asked.
+    pub async fn scrolls_sideways(&self) -> bool {
+        let wide = "return document.documentElement.scrollWidth > window.innerWidth";
+        self.driver.execute(wide, vec![]).await.expect("the page answers").convert().expect("true or false")
+    }
+
+    /// Saves a picture of the window.
+    ///
+    /// # Panics
+    /// When it can't be saved.
+    pub async fn picture(&self, file: &Path) {
+        self.driver.screenshot(file).await.expect("a picture");
+    }
+
+    /// Closes the window.
+    pub async fn close(self) {
+        let _ = self.driver.clone().quit().await;
+    }
+}
+
+fn serve(database: &Path, demo: bool) -> (Process, String) {
+    let mut command = Command::new(program());
+    command.args(["serve", "--listen", "127.0.0.1:0", "--walk-pace", "5", "--data"]).arg(database);
+    if demo {
+        command.arg("--demo");
+    }
+    Process::start(command, |line| line.strip_prefix("Busy Hen is at ").map(str::to_owned))
+}

@@ -1,0 +1,181 @@
+<script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
+import { computed, onMounted, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { api } from '../../api/client'
+import type { StopName } from '../../api/types'
+import ChainPanel from './ChainPanel.vue'
+import KeyHelp from './KeyHelp.vue'
+import QuickFind from './QuickFind.vue'
+import RoomLedger from './RoomLedger.vue'
+import RouteRail from './RouteRail.vue'
+import TopBar from './TopBar.vue'
+import { useBench } from './useBench'
+import { provideHome } from './useHome'
+import { useLight } from './useLight'
+
+const route = useRoute()
+const router = useRouter()
+const bench = useBench()
+bench.reset()
+const home = provideHome(String(route.params.home))
+useLight(home)
+
+const help = ref(false)
+const find = ref(false)
+const view = computed(() => home.view.value)
+const hasHouse = computed(() => (view.value?.drawing.rooms.length ?? 0) > 0)
+const path = { params: { path: { home: home.id } } }
+
+onMounted(home.reload)
+
+/** Keeps the choice of setup, level and room pointing at things that are there. */
+watch(view, (now) => {
+  if (!now) return
+  const setups = now.home.setups
+  if (!setups.some((setup) => setup.id === bench.setupId)) bench.setupId = setups[0]?.id
+  const devices = setups.find((setup) => setup.id === bench.setupId)?.devices ?? []
+  if (!devices.some((device) => device.id === bench.deviceId)) bench.deviceId = undefined
+  const levels = now.home.house.levels
+  if (!levels.some((level) => level.id === bench.levelId)) bench.levelId = levels[0]?.id
+  if (!now.drawing.rooms.some((room) => room.room_id === bench.roomId)) bench.roomId = undefined
+})
+
+const undo = () => home.change(api.POST('/api/homes/{home}/undo', path))
+const redo = () => home.change(api.POST('/api/homes/{home}/redo', path))
+
+function go(stop: StopName) {
+  void router.push({ name: stop, params: { home: home.id } })
+}
+
+function stepRoom(by: number) {
+  const rows = bench.ledger
+  if (rows.length === 0) return
+  const at = rows.findIndex((row) => row.room_id === bench.roomId)
+  const row = rows[at < 0 ? (by > 0 ? 0 : rows.length - 1) : (at + by + rows.length) % rows.length]
+  bench.roomId = row?.room_id
+  if (row) bench.levelId = row.level_id
+}
+
+function stepSetup(by: number) {
+  const setups = view.value?.home.setups ?? []
+  const at = setups.findIndex((setup) => setup.id === bench.setupId)
+  if (setups.length > 0) bench.setupId = setups[(at + by + setups.length) % setups.length]?.id
+}
+
+const stops: Record<string, StopName> = {
+  b: 'brief',
+  h: 'house',
+  s: 'setups',
+  r: 'rounds',
+  c: 'compare',
+}
+let going = false
+
+useEventListener(window, 'keydown', (event: KeyboardEvent) => {
+  const target = event.target as HTMLElement
+  const typing = target.closest('input, textarea, select, [contenteditable], [role=combobox], [role=listbox]')
+  const command = event.ctrlKey || event.metaKey
+  if (command && event.key.toLowerCase() === 'k') {
+    event.preventDefault()
+    find.value = true
+    return
+  }
+  if (typing || target.closest('[role=dialog]')) return
+  if (command && event.key.toLowerCase() === 'z') {
+    event.preventDefault()
+    void (event.shiftKey ? redo() : undo())
+    return
+  }
+  if (command || event.altKey) return
+  if (going) {
+    going = false
+    const stop = stops[event.key]
+    if (stop) go(stop)
+    return
+  }
+  const keys: Record<string, () => void> = {
+    g: () => (going = true),
+    j: () => stepRoom(1),
+    k: () => stepRoom(-1),
+    '[': () => stepSetup(-1),
+    ']': () => stepSetup(1),
+    m: () => (bench.showMeasured = !bench.showMeasured),
+    t: () => void router.push({ name: 'rounds', params: { home: home.id }, query: { test: '1' } }),
+    '?': () => (help.value = true),
+  }
+  keys[event.key]?.()
+})
+</script>
+
+<template>
+  <div class="bench">
+    <TopBar :view="view" @undo="undo" @redo="redo" @find="find = true" @help="help = true" />
+    <RouteRail :stops="view?.route ?? []" :home-id="home.id" />
+    <main class="centre">
+      <p v-if="home.problem.value" class="note bad problem" role="alert">
+        {{ home.problem.value }}
+        <button type="button" aria-label="Put this message away" @click="home.problem.value = ''">
+          Close
+        </button>
+      </p>
+      <div class="stage">
+        <router-view v-if="view" />
+        <p v-else-if="!home.problem.value" class="page quiet">Opening the home…</p>
+      </div>
+      <ChainPanel v-if="view && hasHouse && bench.roomId && bench.setupId && route.name !== 'rounds'" />
+    </main>
+    <RoomLedger v-if="view && hasHouse" :view="view" />
+    <KeyHelp v-model="help" />
+    <QuickFind v-if="view" v-model="find" :view="view" />
+  </div>
+</template>
+
+<style scoped>
+.bench {
+  display: grid;
+  grid-template:
+    'top top top' 52px
+    'rail centre ledger' minmax(0, 1fr) / 150px minmax(0, 1fr) auto;
+  height: 100vh;
+}
+
+.centre {
+  grid-area: centre;
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
+  min-height: 0;
+}
+
+.stage {
+  flex: 1;
+  min-height: 0;
+  overflow: auto;
+}
+
+.problem {
+  margin: 8px 16px;
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+}
+
+.problem button {
+  text-decoration: underline;
+}
+
+@media (max-width: 900px) {
+  .bench {
+    display: flex;
+    flex-direction: column;
+    height: auto;
+    min-height: 100vh;
+  }
+
+  .stage {
+    overflow: visible;
+  }
+}
+</style>

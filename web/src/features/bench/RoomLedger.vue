@@ -1,0 +1,211 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { HomeView, LedgerRow } from '../../api/types'
+import { activityWord, speed, verdictWord } from '../../shared/words'
+import { useBench } from './useBench'
+
+const props = defineProps<{ view: HomeView }>()
+const bench = useBench()
+
+const setup = computed(() => props.view.home.setups.find((setup) => setup.id === bench.setupId))
+
+/** Rows before any setup is there: the rooms alone. */
+const bare = computed(() => props.view.drawing.rooms)
+
+function uses(roomId: string): string {
+  const words = props.view.home.brief.uses
+    .filter((use) => use.room_id === roomId)
+    .map((use) => (use.people > 1 ? `${use.people} × ` : '') + activityWord[use.activity])
+  return words.length > 0 ? words.join(', ') : 'no need noted'
+}
+
+const need = (roomId: string) => props.view.needs.find((own) => own.room_id === roomId)?.need
+
+function verdict(row: LedgerRow) {
+  return bench.showMeasured ? row.measured_verdict : (row.measured_verdict ?? row.predicted_verdict)
+}
+
+/** Predicted or measured against the need, in words. */
+function basis(row: LedgerRow): string {
+  if (bench.showMeasured) return row.measured ? 'measured' : 'not tested'
+  return row.measured_verdict ? 'measured' : row.predicted_verdict ? 'predicted' : ''
+}
+
+function choose(roomId: string, levelId: string) {
+  bench.roomId = bench.roomId === roomId ? undefined : roomId
+  bench.levelId = levelId
+  bench.deviceId = undefined
+}
+</script>
+
+<template>
+  <aside aria-label="Room ledger">
+    <header>
+      <h2>Rooms, worst first</h2>
+      <p class="small quiet">
+        Mb/s down at each room’s worst spot, {{ bench.kind === 'internet' ? 'internet' : 'local' }} test,
+        {{ bench.situation === 'alone' ? 'nothing else busy' : 'busy evening' }}
+      </p>
+    </header>
+    <table class="sheet">
+      <thead>
+        <tr>
+          <th scope="col">room</th>
+          <th scope="col" class="number">needs</th>
+          <th scope="col" class="number">{{ setup?.letter }} predicted</th>
+          <th scope="col" class="number">{{ setup?.letter }} measured</th>
+          <th scope="col">need</th>
+        </tr>
+      </thead>
+      <tbody v-if="setup">
+        <tr
+          v-for="row in bench.ledger"
+          :key="row.room_id"
+          :class="{ chosen: row.room_id === bench.roomId }"
+          @click="choose(row.room_id, row.level_id)"
+        >
+          <th scope="row">
+            <button type="button" :aria-pressed="row.room_id === bench.roomId">
+              {{ row.name }}
+            </button>
+            <span>{{ uses(row.room_id) }}</span>
+          </th>
+          <td class="number">{{ speed(row.need?.down_mbps) }}</td>
+          <td class="number" :class="{ strong: !bench.showMeasured }">
+            {{ speed(row.predicted.down.middle) }}
+            <span>{{ speed(row.predicted.down.poor) }}–{{ speed(row.predicted.down.good) }}</span>
+          </td>
+          <td class="number" :class="{ strong: bench.showMeasured }">
+            {{ speed(row.measured?.down_mbps.median) }}
+            <span v-if="row.measured"
+              >{{ row.measured.runs }} run{{ row.measured.runs === 1 ? '' : 's' }}</span
+            >
+          </td>
+          <td :class="verdict(row) ?? 'quiet'">
+            {{ verdict(row) ? verdictWord[verdict(row)!] : '–' }}
+            <span>{{ basis(row) }}</span>
+          </td>
+        </tr>
+      </tbody>
+      <tbody v-else>
+        <tr
+          v-for="room in bare"
+          :key="room.room_id"
+          :class="{ chosen: room.room_id === bench.roomId }"
+          @click="choose(room.room_id, room.level_id)"
+        >
+          <th scope="row">
+            <button type="button" :aria-pressed="room.room_id === bench.roomId">{{ room.name }}</button>
+            <span>{{ uses(room.room_id) }}</span>
+          </th>
+          <td class="number">{{ speed(need(room.room_id)?.down_mbps) }}</td>
+          <td class="number">–</td>
+          <td class="number">–</td>
+          <td class="quiet">–</td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-if="!setup" class="small quiet empty">
+      Make a setup with “+” above and place a router to see predictions.
+    </p>
+    <p v-else class="small quiet empty">
+      Small figures: the likely range, 10 to 90 %. Estimates for quiet air: no neighbours’ networks are known
+      yet.
+    </p>
+  </aside>
+</template>
+
+<style scoped>
+aside {
+  grid-area: ledger;
+  width: 372px;
+  border-left: 1px solid var(--line);
+  background: #fff;
+  overflow: auto;
+}
+
+header {
+  padding: 12px 12px 6px;
+}
+
+header p {
+  margin: 2px 0 0;
+}
+
+th[scope='row'] {
+  text-align: left;
+  color: var(--ink);
+  font-size: 0.9rem;
+}
+
+.sheet td,
+.sheet th {
+  padding: 5px 6px;
+  font-size: 0.88rem;
+  vertical-align: top;
+}
+
+.sheet thead th {
+  font-size: 0.75rem;
+  line-height: 1.15;
+  vertical-align: bottom;
+}
+
+.sheet th:first-child {
+  padding-left: 12px;
+}
+
+tbody tr {
+  cursor: pointer;
+}
+
+tbody tr:hover {
+  background: var(--paper);
+}
+
+tr.chosen,
+tr.chosen:hover {
+  background: var(--select);
+}
+
+th button {
+  font-weight: 600;
+  text-align: left;
+}
+
+th span,
+td span {
+  display: block;
+  font-size: 0.72rem;
+  font-weight: 400;
+  color: var(--quiet);
+  line-height: 1.2;
+}
+
+td span {
+  white-space: nowrap;
+}
+
+.strong {
+  font-weight: 700;
+}
+
+.empty {
+  padding: 8px 12px;
+}
+
+@media (max-width: 1180px) {
+  aside {
+    width: 320px;
+  }
+}
+
+@media (max-width: 900px) {
+  aside {
+    width: auto;
+    border-left: 0;
+    border-top: 1px solid var(--line);
+  }
+}
+</style>

@@ -1,0 +1,3 @@
+export { default as BenchLayout } from './BenchLayout.vue'
+export { useBench } from './useBench'
+export { useHome } from './useHome'

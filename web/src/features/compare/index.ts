@@ -1,0 +1,1 @@
+export { default as CompareView } from './CompareView.vue'

@@ -1,0 +1,1 @@
+export { default as HomesView } from './HomesView.vue'

@@ -1,0 +1,127 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import type { Drawing, DrawnRoom, LengthUnit } from '../../api/types'
+import NorthMark from '../../shared/NorthMark.vue'
+import { useSheet } from '../../shared/useSheet'
+import { length } from '../../shared/words'
+import { useBench } from '../bench'
+
+const props = defineProps<{ drawing: Drawing; levelId: string; units: LengthUnit }>()
+const bench = useBench()
+const svg = ref<SVGSVGElement | null>(null)
+const sheet = useSheet(
+  svg,
+  () => props.drawing,
+  () => props.levelId,
+)
+
+const rooms = computed(() => props.drawing.rooms.filter((room) => room.level_id === props.levelId))
+const walls = computed(() => props.drawing.walls.filter((wall) => wall.level_id === props.levelId))
+const size = (room: DrawnRoom) =>
+  `${length(room.width_m, props.units).replace(/ .*/, '')} x ${length(room.depth_m, props.units)}`
+const middle = (room: DrawnRoom) => sheet.upright(room.x_m + room.width_m / 2, room.y_m + room.depth_m / 2)
+</script>
+
+<template>
+  <figure>
+    <svg ref="svg" :viewBox="sheet.viewBox.value" role="group" aria-label="The level as drawn">
+      <g :transform="sheet.transform.value">
+        <g
+          v-for="room in rooms"
+          :key="room.room_id"
+          role="button"
+          tabindex="0"
+          :aria-label="`${room.name}, ${size(room)}`"
+          :aria-pressed="room.room_id === bench.roomId"
+          @click="bench.roomId = room.room_id"
+          @keydown.enter="bench.roomId = room.room_id"
+          @keydown.space.prevent="bench.roomId = room.room_id"
+        >
+          <rect
+            :x="room.x_m"
+            :y="room.y_m"
+            :width="room.width_m"
+            :height="room.depth_m"
+            :class="{ outdoors: room.outdoors, chosen: room.room_id === bench.roomId }"
+          />
+          <g :transform="middle(room)">
+            <text :font-size="sheet.px(13)" text-anchor="middle">{{ room.name }}</text>
+            <text :font-size="sheet.px(11)" :y="sheet.px(15)" text-anchor="middle" class="size">
+              {{ size(room) }}
+            </text>
+          </g>
+        </g>
+        <line
+          v-for="(wall, index) in walls"
+          :key="index"
+          :x1="wall.x1_m"
+          :y1="wall.y1_m"
+          :x2="wall.x2_m"
+          :y2="wall.y2_m"
+          :class="{ envelope: wall.envelope }"
+        />
+      </g>
+    </svg>
+    <figcaption><NorthMark :turned="sheet.turned.value" /></figcaption>
+  </figure>
+</template>
+
+<style scoped>
+figure {
+  background: #fff;
+  border: 1px solid var(--line);
+  position: relative;
+}
+
+svg {
+  width: 100%;
+  height: 290px;
+  display: block;
+}
+
+rect {
+  fill: #f3eee1;
+}
+
+rect.outdoors {
+  fill: none;
+  stroke: var(--leaf);
+  stroke-width: 1.5px;
+  stroke-dasharray: 4 4;
+  vector-effect: non-scaling-stroke;
+}
+
+rect.chosen {
+  fill: var(--select);
+}
+
+[role='button'] {
+  cursor: pointer;
+}
+
+line {
+  stroke: var(--ink);
+  stroke-width: 1.5px;
+  vector-effect: non-scaling-stroke;
+}
+
+line.envelope {
+  stroke-width: 4px;
+}
+
+text {
+  fill: var(--ink);
+  pointer-events: none;
+}
+
+.size {
+  fill: var(--quiet);
+}
+
+figcaption {
+  position: absolute;
+  right: 8px;
+  bottom: 4px;
+}
+</style>

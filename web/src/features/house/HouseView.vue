@@ -1,0 +1,292 @@
+<script setup lang="ts">
+import { useDebounceFn } from '@vueuse/core'
+import { computed, reactive, ref, shallowRef, watch } from 'vue'
+
+import { answer, api } from '../../api/client'
+import type { Drawing, HouseEdit } from '../../api/types'
+import { useAutosave } from '../../shared/useAutosave'
+import { useCatalogue } from '../../shared/useCatalogue'
+import { length } from '../../shared/words'
+import { useBench, useHome } from '../bench'
+import HouseDrawing from './HouseDrawing.vue'
+import LineEditor from './LineEditor.vue'
+
+type WallSide = 'north' | 'east' | 'south' | 'west'
+
+const home = useHome()
+const bench = useBench()
+const catalogue = useCatalogue()
+const draft = reactive<{ edit: HouseEdit | undefined }>({ edit: undefined })
+const drawing = shallowRef<Drawing>()
+const adding = ref(false)
+
+const view = computed(() => home.view.value)
+const units = computed(() => view.value?.home.units ?? 'm')
+const level = computed(
+  () => draft.edit?.levels.find((own) => own.id === bench.levelId) ?? draft.edit?.levels[0],
+)
+const room = computed(() => drawing.value?.rooms.find((own) => own.room_id === bench.roomId))
+const faults = computed(
+  () => drawing.value?.faults.filter((fault) => fault.level_id === level.value?.id) ?? [],
+)
+const area = computed(
+  () => drawing.value?.levels.find((own) => own.level_id === level.value?.id)?.area_m2 ?? 0,
+)
+
+const walls = computed(
+  () =>
+    catalogue.value?.materials
+      .filter((material) => material.category !== 'floor')
+      .map((material) => ({
+        title: material.name,
+        value: material.key,
+        props: { subtitle: `${material.loss_db[0]} dB at 2.4 GHz, ${material.loss_db[1]} dB at 5 GHz` },
+      })) ?? [],
+)
+const floors = computed(
+  () =>
+    catalogue.value?.materials
+      .filter((material) => material.category === 'floor')
+      .map((material) => ({ title: material.name, value: material.key })) ?? [],
+)
+
+const saver = useAutosave({
+  draft: () => draft.edit,
+  remote: view,
+  load() {
+    if (!view.value) return
+    const { levels, outer_wall, inner_wall, walls, spots } = view.value.home.house
+    draft.edit = structuredClone({ levels, outer_wall, inner_wall, walls, spots })
+    drawing.value = view.value.drawing
+  },
+  async save() {
+    const edit = body()
+    if (!edit) return true
+    const done = await home.change(
+      api.PUT('/api/homes/{home}/house', {
+        params: { path: { home: home.id }, query: { revision: view.value?.revision } },
+        body: edit,
+      }),
+    )
+    if (done && view.value) drawing.value = view.value.drawing
+    return done
+  },
+})
+
+/** The draft as it is sent; an unreadable height goes as zero, so that the server says what is wrong with it. */
+function body(): HouseEdit | undefined {
+  if (!draft.edit) return undefined
+  return {
+    ...draft.edit,
+    levels: draft.edit.levels.map((own) => ({ ...own, height_m: Number(own.height_m) || 0 })),
+    spots: view.value?.home.house.spots ?? [],
+  }
+}
+
+const redraw = useDebounceFn(async () => {
+  const edit = body()
+  if (!edit || !saver.dirty.value) return
+  try {
+    drawing.value = await answer(
+      api.POST('/api/homes/{home}/drawing', { params: { path: { home: home.id } }, body: edit }),
+    )
+  } catch {
+    // The save that follows tells what is wrong.
+  }
+}, 90)
+watch(() => draft.edit, redraw, { deep: true })
+
+function addLevel() {
+  if (!draft.edit) return
+  const names = ['Ground', 'First', 'Second', 'Third', 'Attic']
+  const free = names.find((name) => draft.edit?.levels.every((own) => own.name !== name))
+  const id = crypto.randomUUID()
+  draft.edit.levels.push({
+    id,
+    name: free ?? `Level ${draft.edit.levels.length + 1}`,
+    height_m: 2.6,
+    floor: draft.edit.levels.length === 0 ? 'concrete_floor' : 'timber_floor',
+    lines: '',
+  })
+  bench.levelId = id
+  adding.value = true
+}
+
+function removeLevel() {
+  if (!draft.edit || !level.value) return
+  const index = draft.edit.levels.indexOf(level.value)
+  draft.edit.levels.splice(index, 1)
+  bench.levelId = draft.edit.levels[0]?.id
+}
+
+function wallOf(side: WallSide): string {
+  return draft.edit?.walls.find((own) => own.room_id === bench.roomId && own.side === side)?.material ?? ''
+}
+
+function setWall(side: WallSide, material: string | null) {
+  if (!draft.edit || !bench.roomId) return
+  const others = draft.edit.walls.filter((own) => own.room_id !== bench.roomId || own.side !== side)
+  draft.edit.walls = material ? [...others, { room_id: bench.roomId, side, material }] : others
+}
+
+const sides: WallSide[] = ['north', 'east', 'south', 'west']
+const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id === bench.roomId))
+</script>
+
+<template>
+  <div v-if="draft.edit" class="house">
+    <section class="typing">
+      <header>
+        <h1>House</h1>
+        <span class="small quiet" role="status">{{ saver.state.value }}</span>
+      </header>
+      <div class="levels" role="group" aria-label="Levels">
+        <button
+          v-for="own in draft.edit.levels"
+          :key="own.id"
+          type="button"
+          :aria-pressed="own.id === level?.id"
+          @click="bench.levelId = own.id"
+        >
+          {{ own.name || 'unnamed' }}
+        </button>
+        <button id="add-level" type="button" @click="addLevel">+ level</button>
+      </div>
+      <template v-if="level">
+        <div class="facts">
+          <v-text-field v-model="level.name" label="Level" :autofocus="adding" />
+          <v-text-field v-model="level.height_m" label="Floor to floor, m" inputmode="decimal" />
+          <v-select v-model="level.floor" :items="floors" label="Floor under it" />
+        </div>
+        <LineEditor
+          v-model="level.lines"
+          :faults="faults"
+          :chosen="room?.level_id === level.id ? room.line : -1"
+        />
+        <details class="small quiet help">
+          <summary>How to type it</summary>
+          One line a room, width (east) x depth (south): <code>Kitchen 4.2 x 3.6 east of Hall</code>. Then, as
+          needed, <code>flush south</code>, <code>centred</code>, <code>offset 0.5</code>,
+          <code>outdoors</code>. On another level: <code>above Hall</code>. Lengths also as
+          <code>12'6"</code> or <code>420 cm</code>. <code>#</code> begins a comment.
+        </details>
+        <v-btn v-if="draft.edit.levels.length > 1" size="small" variant="text" @click="removeLevel">
+          Remove this level
+        </v-btn>
+      </template>
+      <p v-else class="quiet">No level yet. Add one with “+ level”, then type one line a room.</p>
+    </section>
+
+    <section class="drawn">
+      <HouseDrawing v-if="drawing && level" :drawing="drawing" :level-id="level.id" :units="units" />
+      <p v-if="level" class="small quiet">
+        {{ length(area, 'm').replace(' m', ' m²') }} indoors on this level. Walls between rooms are drawn
+        once; where both rooms name a material, the heavier counts.
+      </p>
+      <div class="walls">
+        <v-select
+          v-model="draft.edit.outer_wall"
+          :items="walls"
+          label="Outer walls, where not said otherwise"
+        />
+        <v-select
+          v-model="draft.edit.inner_wall"
+          :items="walls"
+          label="Inner walls, where not said otherwise"
+        />
+      </div>
+      <div v-if="room && saved" class="sides">
+        <h2>Sides of {{ room.name }}</h2>
+        <div class="walls">
+          <v-select
+            v-for="side in sides"
+            :key="side"
+            :model-value="wallOf(side)"
+            :items="[{ title: 'as the house', value: '' }, ...walls]"
+            :label="`${side} side`"
+            @update:model-value="setWall(side, $event)"
+          />
+        </div>
+      </div>
+      <p v-else class="small quiet">
+        Choose a room on the drawing or in the ledger to set what its sides are made of.
+      </p>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.house {
+  display: grid;
+  grid-template-columns: minmax(300px, 0.9fr) minmax(0, 1fr);
+  min-height: 100%;
+}
+
+section {
+  padding: 16px;
+}
+
+.typing {
+  border-right: 1px solid var(--line);
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+}
+
+header {
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+}
+
+.levels {
+  display: flex;
+  flex-wrap: wrap;
+  border: 1px solid var(--quiet);
+  align-self: flex-start;
+}
+
+.levels button {
+  padding: 4px 12px;
+  background: #fff;
+  font-size: 0.88rem;
+}
+
+.levels button[aria-pressed='true'] {
+  background: var(--ink);
+  color: #fff;
+}
+
+.facts {
+  display: grid;
+  grid-template-columns: 1fr 0.9fr;
+  gap: 8px;
+}
+
+.facts > :last-child {
+  grid-column: 1 / -1;
+}
+
+.help code {
+  background: #fff;
+  border: 1px solid var(--line);
+  padding: 0 4px;
+}
+
+.walls {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px;
+  margin-top: 10px;
+}
+
+.sides {
+  margin-top: 16px;
+}
+
+@media (max-width: 900px) {
+  .house {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

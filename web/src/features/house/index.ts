@@ -1,0 +1,1 @@
+export { default as HouseView } from './HouseView.vue'

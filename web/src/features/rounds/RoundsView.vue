@@ -1,0 +1,439 @@
+<script setup lang="ts">
+import { computed, reactive, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { answer, api, ApiProblem } from '../../api/client'
+import type { Run, SpotRow } from '../../api/types'
+import { useCatalogue } from '../../shared/useCatalogue'
+import { percent, speed, verdictWord } from '../../shared/words'
+import { useBench, useHome } from '../bench'
+import NewRoundForm from './NewRoundForm.vue'
+import RunTrace from './RunTrace.vue'
+import TypedRun from './TypedRun.vue'
+import { useRound } from './useRound'
+
+const home = useHome()
+const bench = useBench()
+const route = useRoute()
+const router = useRouter()
+const catalogue = useCatalogue()
+
+const view = computed(() => home.view.value)
+const setup = computed(() => view.value?.home.setups.find((own) => own.id === bench.setupId))
+const rounds = computed(() => view.value?.rounds.filter((own) => own.setup_id === bench.setupId) ?? [])
+const chosen = computed(() => {
+  const asked = typeof route.params.round === 'string' ? route.params.round : ''
+  return rounds.value.some((own) => own.id === asked) ? asked : rounds.value.at(-1)?.id
+})
+const round = useRound(home, () => chosen.value)
+const open = computed(() => round.view.value)
+
+const beginning = ref(false)
+const typing = ref<SpotRow>()
+const looking = ref<SpotRow>()
+const seed = ref(14)
+const voiding = reactive<{ run: Run | undefined; reason: string; problem: string }>({
+  run: undefined,
+  reason: '',
+  problem: '',
+})
+
+const doorWord = { as_left: 'doors as people leave them', open: 'doors open', shut: 'doors shut' }
+const titles = computed(() =>
+  rounds.value.map((own) => ({
+    value: own.id,
+    title: `${when(own.begun)}, ${own.kind}, ${own.runs} run${own.runs === 1 ? '' : 's'}`,
+  })),
+)
+
+function when(at: string): string {
+  return new Date(at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })
+}
+
+function show(id: string) {
+  void router.push({ name: 'rounds', params: { home: home.id, round: id } })
+}
+
+async function begun(id: string) {
+  beginning.value = false
+  await home.reload()
+  show(id)
+}
+
+async function attempt(work: Promise<void>) {
+  try {
+    await work
+    home.problem.value = ''
+  } catch (error) {
+    home.fail(error)
+  }
+}
+
+async function remove() {
+  if (!open.value) return
+  await attempt(
+    answer(api.DELETE('/api/rounds/{round}', { params: { path: { round: open.value.round.id } } })),
+  )
+  await home.reload()
+}
+
+async function voidRun() {
+  if (!voiding.run) return
+  try {
+    await round.voidRun(voiding.run.id, voiding.reason)
+    voiding.run = undefined
+    looking.value = open.value?.spots.find((own) => own.spot_id === looking.value?.spot_id)
+  } catch (error) {
+    voiding.problem = (error as ApiProblem).message
+  }
+}
+
+async function countAgain(run: Run) {
+  await attempt(round.voidRun(run.id, null))
+  looking.value = open.value?.spots.find((own) => own.spot_id === looking.value?.spot_id)
+}
+
+/** `t` on the bench: a run for the chosen room, or for the first spot that still wants one. */
+watch(
+  [() => route.query.test, open],
+  ([test, now]) => {
+    if (!test || !now) return
+    const wanting = now.spots.find((own) => own.runs.length < now.round.runs_per_spot)
+    typing.value = now.spots.find((own) => own.room_id === bench.roomId) ?? wanting ?? now.spots[0]
+    void router.replace({ name: 'rounds', params: route.params })
+  },
+  { immediate: true },
+)
+
+const most = (row: SpotRow) => Math.max(...row.runs.flatMap((run) => run.trace_mbps), 1)
+const missing = (row: SpotRow) => Math.max((open.value?.round.runs_per_spot ?? 0) - row.runs.length, 0)
+const left = computed(() => open.value?.spots.reduce((sum, row) => sum + missing(row), 0) ?? 0)
+const servingName = (run: Run) =>
+  setup.value?.devices.find((own) => own.id === run.serving)?.name ?? 'not known'
+const planWords = (run: Run) => {
+  const plan = view.value?.home.brief.plans.find((own) => own.id === run.plan_id)
+  return plan ? `${speed(plan.down_mbps)}/${speed(plan.up_mbps)} since ${plan.from}` : 'none on record'
+}
+const clientName = (key: string) => catalogue.value?.clients.find((own) => own.key === key)?.name ?? key
+</script>
+
+<template>
+  <div class="page">
+    <header>
+      <div>
+        <h1>Rounds{{ setup ? `, setup ${setup.letter} ${setup.name}` : '' }}</h1>
+        <p v-if="open" class="small quiet">
+          {{ open.round.kind === 'local' ? 'Local test to a machine wired to the router' : 'Internet test' }}
+          · {{ clientName(open.round.client) }},
+          {{ open.round.band ? `${open.round.band} GHz` : 'any band' }} · {{ doorWord[open.round.doors] }} ·
+          {{ open.round.situation === 'alone' ? 'nothing else busy' : 'busy evening' }} ·
+          {{ open.round.runs_per_spot }} runs a spot
+        </p>
+      </div>
+      <div class="tools">
+        <a class="small" :href="`/api/homes/${home.id}/readings.csv`" download>Readings as CSV</a>
+        <v-btn
+          id="begin-round"
+          size="small"
+          variant="flat"
+          color="primary"
+          :disabled="!setup?.devices.length"
+          @click="beginning = true"
+        >
+          Begin a round
+        </v-btn>
+      </div>
+    </header>
+
+    <p v-if="!setup" class="quiet">
+      A round tests a setup: make one under <router-link :to="{ name: 'setups' }">Setups</router-link> first.
+    </p>
+    <p v-else-if="rounds.length === 0" class="quiet">
+      Nothing was tested in this setup yet. Begin a round, then type in what your phone shows at each spot, or
+      send the stand-in phone through to see how it works.
+    </p>
+
+    <template v-if="open">
+      <div class="bar">
+        <v-select
+          :model-value="chosen"
+          :items="titles"
+          label="Round"
+          class="which"
+          @update:model-value="show"
+        />
+        <template v-if="open.walking">
+          <span role="status">The stand-in phone is walking: {{ left }} runs to go.</span>
+          <v-btn id="stop-walk" size="small" @click="attempt(round.stopWalk())">Call it back</v-btn>
+        </template>
+        <template v-else>
+          <v-text-field v-model="seed" label="Seed of its house" inputmode="numeric" class="seed" />
+          <v-btn
+            id="walk"
+            size="small"
+            :disabled="left === 0"
+            @click="attempt(round.walk(Number(seed) || 0))"
+          >
+            Send the stand-in phone
+          </v-btn>
+          <v-btn size="small" variant="text" @click="remove">Delete round</v-btn>
+        </template>
+      </div>
+      <p class="small quiet">
+        The stand-in phone is simulated: its readings are made up from a hidden house that differs from the
+        drawn one.
+      </p>
+      <table class="sheet">
+        <thead>
+          <tr>
+            <th scope="col">spot</th>
+            <th scope="col">runs</th>
+            <th scope="col" class="number">median down</th>
+            <th scope="col" class="number">middle half</th>
+            <th scope="col" class="number">up</th>
+            <th scope="col" class="number">idle / load ms</th>
+            <th scope="col" class="number">predicted</th>
+            <th scope="col" class="number">gap</th>
+            <th scope="col">need</th>
+            <th><span class="visually-hidden">type in</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="row in open.spots"
+            :key="row.spot_id"
+            :class="{ chosen: row.room_id === bench.roomId }"
+            @click="bench.roomId = row.room_id"
+          >
+            <th scope="row">{{ row.name }}</th>
+            <td>
+              <button
+                type="button"
+                class="runs"
+                :aria-label="`Runs at ${row.name}: ${row.runs.length}`"
+                :disabled="row.runs.length === 0"
+                @click="looking = row"
+              >
+                <RunTrace
+                  v-for="(run, index) in row.runs"
+                  :key="run.id"
+                  :run="run"
+                  :number="index + 1"
+                  :most="most(row)"
+                />
+                <i v-for="index in missing(row)" :key="index" />
+              </button>
+            </td>
+            <td class="number strong">{{ speed(row.summary?.down_mbps.median) }}</td>
+            <td class="number">
+              <template v-if="row.summary">
+                {{ speed(row.summary.down_mbps.lower_quartile) }}–{{
+                  speed(row.summary.down_mbps.upper_quartile)
+                }}
+              </template>
+              <template v-else>–</template>
+            </td>
+            <td class="number">{{ speed(row.summary?.up_mbps.median) }}</td>
+            <td class="number">
+              <template v-if="row.summary?.idle_ms">
+                {{ row.summary.idle_ms.median.toFixed(0) }} /
+                {{ row.summary.loaded_ms?.median.toFixed(0) ?? '–' }}
+              </template>
+              <template v-else>–</template>
+            </td>
+            <td class="number">{{ speed(row.predicted?.down.middle) }}</td>
+            <td class="number">{{ percent(row.gap_percent) }}</td>
+            <td :class="row.verdict ?? 'quiet'">
+              {{ row.verdict ? verdictWord[row.verdict] : row.need ? 'untested' : 'no need' }}
+            </td>
+            <td>
+              <v-btn
+                size="small"
+                variant="text"
+                :aria-label="`Type in a run at ${row.name}`"
+                @click.stop="typing = row"
+              >
+                Type in
+              </v-btn>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="small quiet">Speeds in Mb/s. Met: medians and the low run reach every part of the need.</p>
+    </template>
+
+    <v-dialog v-model="beginning" max-width="520">
+      <NewRoundForm v-if="setup" :setup="setup" @close="beginning = false" @begun="begun" />
+    </v-dialog>
+    <v-dialog :model-value="!!typing" max-width="520" @update:model-value="typing = undefined">
+      <TypedRun
+        v-if="typing && open && setup"
+        :spot="typing"
+        :round="open.round"
+        :setup="setup"
+        :add="round.add"
+        @close="typing = undefined"
+      />
+    </v-dialog>
+    <v-dialog :model-value="!!looking" max-width="760" @update:model-value="looking = undefined">
+      <v-card v-if="looking" :title="`Runs at ${looking.name}`">
+        <v-card-text>
+          <table class="sheet">
+            <thead>
+              <tr>
+                <th scope="col">at</th>
+                <th scope="col" class="number">down / up</th>
+                <th scope="col" class="number">idle ms</th>
+                <th scope="col">served by</th>
+                <th scope="col" class="number">signal, link rate</th>
+                <th scope="col">plan in force</th>
+                <th scope="col">counts</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="run in looking.runs" :key="run.id">
+                <td>
+                  {{ when(run.at) }}<br /><span class="small quiet">{{
+                    run.source === 'walker' ? 'stand-in phone, made up' : 'typed in'
+                  }}</span>
+                </td>
+                <td class="number">
+                  <template v-if="run.outcome.kind === 'measured'">
+                    {{ speed(run.outcome.down_mbps) }} / {{ speed(run.outcome.up_mbps) }}
+                  </template>
+                  <template v-else>no connection</template>
+                </td>
+                <td class="number">
+                  {{ run.outcome.kind === 'measured' ? run.outcome.idle_ms.toFixed(0) : '–' }}
+                </td>
+                <td>{{ servingName(run) }}{{ run.band ? `, ${run.band} GHz` : '' }}</td>
+                <td class="number">
+                  {{ run.signal_dbm == null ? '–' : `${run.signal_dbm} dBm` }},
+                  {{ speed(run.link_rate_mbps) }}
+                </td>
+                <td>{{ planWords(run) }}</td>
+                <td>
+                  <template v-if="run.void">
+                    no: {{ run.void }}
+                    <v-btn size="x-small" @click="countAgain(run)">Count it</v-btn>
+                  </template>
+                  <template v-else-if="run.carried_by !== 'home_wifi'"
+                    >no: another network carried it</template
+                  >
+                  <v-btn
+                    v-else
+                    size="x-small"
+                    @click="Object.assign(voiding, { run, reason: '', problem: '' })"
+                  >
+                    Don’t count
+                  </v-btn>
+                </td>
+              </tr>
+            </tbody>
+          </table>
+          <form v-if="voiding.run" class="void" @submit.prevent="voidRun">
+            <v-text-field v-model="voiding.reason" label="Why this run does not count" autofocus />
+            <v-btn type="submit" size="small">Leave it out</v-btn>
+            <p v-if="voiding.problem" class="note bad" role="alert">{{ voiding.problem }}</p>
+          </form>
+          <p class="small quiet">Link rate is what the radios negotiate: an explanation, never a speed.</p>
+          <div class="end"><v-btn size="small" @click="looking = undefined">Close</v-btn></div>
+        </v-card-text>
+      </v-card>
+    </v-dialog>
+  </div>
+</template>
+
+<style scoped>
+header,
+.bar,
+.tools {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  justify-content: space-between;
+}
+
+.bar {
+  justify-content: flex-start;
+  margin: 12px 0 6px;
+}
+
+.which {
+  max-width: 300px;
+}
+
+.seed {
+  max-width: 130px;
+}
+
+header p {
+  margin: 2px 0 0;
+}
+
+.sheet td,
+.sheet th {
+  padding: 4px 6px;
+}
+
+th[scope='row'] {
+  color: var(--ink);
+  font-weight: 600;
+  font-size: 0.88rem;
+}
+
+.runs {
+  display: flex;
+  gap: 2px;
+}
+
+.runs i {
+  width: 26px;
+  height: 26px;
+  border: 1px solid var(--line);
+  background: #fff;
+}
+
+.strong {
+  font-weight: 700;
+}
+
+tr.chosen {
+  background: var(--select);
+}
+
+.void {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 8px;
+  margin: 10px 0;
+  align-items: center;
+}
+
+.void p {
+  grid-column: 1 / -1;
+}
+
+.end {
+  text-align: right;
+}
+
+@media (max-width: 900px) {
+  header,
+  .bar {
+    flex-wrap: wrap;
+  }
+
+  .sheet thead,
+  .sheet td:nth-child(4),
+  .sheet td:nth-child(5),
+  .sheet td:nth-child(6),
+  .sheet td:nth-child(8) {
+    display: none;
+  }
+
+  tbody .v-btn {
+    min-height: 48px;
+  }
+}
+</style>

@@ -1,0 +1,1 @@
+export { default as RoundsView } from './RoundsView.vue'

@@ -1,0 +1,65 @@
+import { useIntervalFn } from '@vueuse/core'
+import { shallowRef, watch, type ShallowRef } from 'vue'
+
+import { answer, api } from '../../api/client'
+import type { NewRun, RoundView } from '../../api/types'
+import type { HomeHandle } from '../bench/useHome'
+
+/** How often a round that is being walked is read again, ms. */
+const WALK_PAUSE_MS = 400
+
+export interface RoundHandle {
+  view: ShallowRef<RoundView | undefined>
+  reload(): Promise<void>
+  /** Sends a run in; the server's refusal is thrown. */
+  add(run: NewRun): Promise<void>
+  voidRun(run: string, reason: string | null): Promise<void>
+  walk(seed: number): Promise<void>
+  stopWalk(): Promise<void>
+}
+
+/** The open round; read again and again while the stand-in phone walks it. */
+export function useRound(home: HomeHandle, id: () => string | undefined): RoundHandle {
+  const view = shallowRef<RoundView>()
+  const path = () => ({ params: { path: { round: id() ?? '' } } })
+
+  async function reload() {
+    const asked = id()
+    if (!asked) {
+      view.value = undefined
+      return
+    }
+    try {
+      const got = await answer(api.GET('/api/rounds/{round}', path()))
+      const walked = view.value?.walking && !got.walking
+      if (asked !== id()) return
+      view.value = got
+      if (got.walk_error) home.problem.value = got.walk_error
+      if (walked) await home.reload()
+    } catch (error) {
+      home.fail(error)
+      view.value = undefined
+    }
+  }
+
+  /** Does something with the round, then reads round and home again. */
+  async function act(request: Promise<unknown>) {
+    await request
+    await Promise.all([reload(), home.reload()])
+  }
+
+  useIntervalFn(() => {
+    if (view.value?.walking) void reload()
+  }, WALK_PAUSE_MS)
+  watch(id, reload, { immediate: true })
+
+  return {
+    view,
+    reload,
+    add: (run) => act(answer(api.POST('/api/rounds/{round}/runs', { ...path(), body: { runs: [run] } }))),
+    voidRun: (run, reason) =>
+      act(answer(api.POST('/api/runs/{run}/void', { params: { path: { run } }, body: { reason } }))),
+    walk: (seed) => act(answer(api.POST('/api/rounds/{round}/walk', { ...path(), body: { seed } }))),
+    stopWalk: () => act(answer(api.DELETE('/api/rounds/{round}/walk', path()))),
+  }
+}

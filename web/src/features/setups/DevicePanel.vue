@@ -1,0 +1,195 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { Device, DrawnHop, Mode, Setup } from '../../api/types'
+import { useCatalogue } from '../../shared/useCatalogue'
+import { modeWord, speed } from '../../shared/words'
+
+const props = defineProps<{ device: Device; setup: Setup; region: string; hops: DrawnHop[] }>()
+const emit = defineEmits<{ change: [device: Device]; remove: [id: string] }>()
+
+const catalogue = useCatalogue()
+const kit = computed(() => catalogue.value?.kit.find((own) => own.key === props.device.kit))
+const modes = computed(
+  () => kit.value?.modes.map((mode) => ({ title: modeWord[mode], value: mode as Mode })) ?? [],
+)
+const legal = computed(
+  () => catalogue.value?.regions.find((own) => own.code === props.region)?.channels ?? [],
+)
+const others = computed(() =>
+  props.setup.devices
+    .filter((own) => own.id !== props.device.id)
+    .map((own) => ({ title: own.name, value: own.id })),
+)
+const hop = computed(() => props.hops.find((own) => own.device === props.device.id))
+const uplinkRadio = computed(() =>
+  props.device.uplink?.via.kind === 'radio' ? props.device.uplink.via.radio : undefined,
+)
+
+function widths(index: number) {
+  const own = kit.value?.radios[index]
+  if (!own) return []
+  return legal.value
+    .filter((set) => set.band === own.band && set.width_mhz <= own.max_width_mhz)
+    .map((set) => ({ title: `${set.width_mhz} MHz`, value: set.width_mhz }))
+}
+
+function channels(index: number) {
+  const radio = props.device.radios[index]
+  const set = legal.value.find((own) => own.band === radio?.band && own.width_mhz === radio?.width_mhz)
+  return (
+    set?.channels.map((channel) => ({
+      title: set.radar.includes(channel) ? `${channel} (listens for radar)` : `${channel}`,
+      value: channel,
+    })) ?? []
+  )
+}
+
+const ways = computed(() => [
+  ...(catalogue.value?.cables.map((cable) => ({
+    title: `cable, ${cable.name}`,
+    value: cable.class as string,
+  })) ?? []),
+  ...props.device.radios.map((radio, index) => ({
+    title: `radio ${index + 1}, ${radio.band} GHz${radio.serves ? '' : ', kept for it'}`,
+    value: `radio ${index}`,
+  })),
+])
+const way = computed(() => {
+  const via = props.device.uplink?.via
+  return via?.kind === 'cable' ? via.class : via ? `radio ${via.radio}` : ''
+})
+
+function change(part: Partial<Device>) {
+  emit('change', { ...props.device, ...part })
+}
+
+function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
+  const radios = props.device.radios.map((own, at) => (at === index ? { ...own, ...part } : own))
+  const own = radios[index]
+  const set = legal.value.find((one) => one.band === own?.band && one.width_mhz === own?.width_mhz)
+  // A wider channel may not exist at the old place: then the first legal one.
+  if (own && set && !set.channels.includes(own.channel)) own.channel = set.channels[0] ?? own.channel
+  change({ radios })
+}
+
+function changeWay(value: string) {
+  const uplink = props.device.uplink
+  if (!uplink) return
+  const via = value.startsWith('radio')
+    ? { kind: 'radio' as const, radio: Number(value.slice(6)) }
+    : { kind: 'cable' as const, class: value as 'cat5' | 'cat5e' | 'cat6' | 'cat6a' }
+  change({ uplink: { ...uplink, via } })
+}
+</script>
+
+<template>
+  <section :aria-label="`Settings of ${device.name}`">
+    <div class="row">
+      <v-text-field
+        :model-value="device.name"
+        label="Name"
+        @change="change({ name: ($event.target as HTMLInputElement).value })"
+      />
+      <v-select
+        :model-value="device.mode"
+        :items="modes"
+        label="Mode"
+        @update:model-value="change({ mode: $event })"
+      />
+      <template v-if="device.uplink">
+        <v-select
+          :model-value="device.uplink.to"
+          :items="others"
+          label="Uplink to"
+          @update:model-value="change({ uplink: { ...device.uplink!, to: $event } })"
+        />
+        <v-select :model-value="way" :items="ways" label="By" @update:model-value="changeWay" />
+      </template>
+      <p v-else class="small quiet">At the line: it has no uplink.</p>
+      <v-btn size="small" variant="text" color="error" @click="emit('remove', device.id)">Take off</v-btn>
+    </div>
+    <div v-for="(radio, index) in device.radios" :key="index" class="row radio">
+      <b
+        >{{ radio.band }} GHz
+        <small class="quiet"
+          >{{ kit?.radios[index]?.generation }}, {{ kit?.radios[index]?.streams }} streams</small
+        ></b
+      >
+      <v-checkbox
+        :model-value="radio.on"
+        label="on"
+        @update:model-value="changeRadio(index, { on: !!$event })"
+      />
+      <v-checkbox
+        :model-value="radio.serves"
+        label="serves phones"
+        @update:model-value="changeRadio(index, { serves: !!$event })"
+      />
+      <p v-if="uplinkRadio === index" class="small quiet follows">
+        carries the uplink: works on the channel of the device upstream
+      </p>
+      <template v-else>
+        <v-select
+          :model-value="radio.channel"
+          :items="channels(index)"
+          :label="`Channel, ${radio.band} GHz`"
+          @update:model-value="changeRadio(index, { channel: $event })"
+        />
+        <v-select
+          :model-value="radio.width_mhz"
+          :items="widths(index)"
+          :label="`Width, ${radio.band} GHz`"
+          @update:model-value="changeRadio(index, { width_mhz: $event })"
+        />
+      </template>
+    </div>
+    <p v-if="hop" class="small">
+      Backhaul: <b>{{ hop.down_mbps == null ? 'no link' : `${speed(hop.down_mbps)} Mb/s` }}</b>,
+      {{ hop.detail }}, {{ hop.distance_m.toFixed(1) }} m.
+    </p>
+    <p class="small quiet">
+      {{ kit?.name }}. Plug it straight into a wall outlet, in the open, about 20 cm from people; it runs
+      warm. Switch it off before changing aerials; pull cable by local codes.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+section {
+  background: #fff;
+  padding: 12px 14px;
+  display: grid;
+  gap: 8px;
+}
+
+.row {
+  display: grid;
+  grid-template-columns: 1.2fr 1fr 1fr 1.3fr auto;
+  gap: 8px;
+  align-items: center;
+}
+
+.row.radio {
+  grid-template-columns: 150px 70px 130px 1fr 1fr;
+}
+
+.follows {
+  grid-column: span 2;
+}
+
+p {
+  margin: 0;
+}
+
+b small {
+  font-weight: 400;
+}
+
+@media (max-width: 900px) {
+  .row,
+  .row.radio {
+    grid-template-columns: 1fr 1fr;
+  }
+}
+</style>

@@ -1,0 +1,44 @@
+<script setup lang="ts">
+import type { Mode } from '../../api/types'
+
+defineProps<{ mode: Mode; letter: string; size: number; elsewhere?: boolean; chosen?: boolean }>()
+
+/** Our own shapes by role, drawn in a square from -1 to 1. */
+const outline: Record<Mode, string> = {
+  router: 'M-0.9-0.9H0.9V0.9H-0.9Z',
+  mesh_node: 'M-1 0.75A1 1.5 0 0 1 1 0.75Z',
+  access_point: 'M-1-0.75H1L0.5 0.85H-0.5Z',
+  repeater: 'M0-1L1 0L0 1L-1 0Z',
+}
+</script>
+
+<template>
+  <g :transform="`scale(${size / 2})`" :class="{ elsewhere, chosen }">
+    <path :d="outline[mode]" vector-effect="non-scaling-stroke" />
+    <text font-size="0.95" text-anchor="middle" y="0.36">{{ letter }}</text>
+  </g>
+</template>
+
+<style scoped>
+path {
+  fill: #fff;
+  stroke: var(--night);
+  stroke-width: 2.5px;
+}
+
+text {
+  fill: var(--night);
+  font-weight: 700;
+  pointer-events: none;
+}
+
+.elsewhere path {
+  stroke-dasharray: 3 3;
+  fill: #d8d3c8;
+}
+
+.chosen path {
+  stroke: var(--comb);
+  stroke-width: 3.5px;
+}
+</style>

@@ -1,0 +1,115 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+
+import { useCatalogue } from '../../shared/useCatalogue'
+
+defineProps<{ empty: boolean }>()
+const emit = defineEmits<{
+  place: [kit: string, pointer: { clientX: number; clientY: number } | undefined]
+}>()
+
+const catalogue = useCatalogue()
+const ghost = ref<{ name: string; x: number; y: number }>()
+let held: { kit: string; x: number; y: number } | undefined
+let dropped = false
+
+function grab(event: PointerEvent, kit: string) {
+  held = { kit, x: event.clientX, y: event.clientY }
+  dropped = false
+  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+}
+
+function carry(event: PointerEvent, name: string) {
+  if (!held) return
+  const far = Math.hypot(event.clientX - held.x, event.clientY - held.y) > 6
+  if (far || ghost.value) ghost.value = { name, x: event.clientX, y: event.clientY }
+}
+
+function drop(event: PointerEvent) {
+  if (held && ghost.value) {
+    dropped = true
+    emit('place', held.kit, { clientX: event.clientX, clientY: event.clientY })
+  }
+  held = undefined
+  ghost.value = undefined
+}
+
+/** A click or key without a drag puts the device into the chosen room. */
+function click(kit: string) {
+  if (!dropped) emit('place', kit, undefined)
+  dropped = false
+}
+</script>
+
+<template>
+  <section aria-label="Kit">
+    <p class="small">
+      {{
+        empty
+          ? 'Place the router first: drag it to where the line enters.'
+          : 'Drag kit onto the map, or press it to put it into the chosen room.'
+      }}
+    </p>
+    <ul>
+      <li v-for="kit in catalogue?.kit" :key="kit.key">
+        <button
+          type="button"
+          :data-kit="kit.key"
+          @pointerdown="grab($event, kit.key)"
+          @pointermove="carry($event, kit.name)"
+          @pointerup="drop"
+          @pointercancel="drop"
+          @click="click(kit.key)"
+        >
+          {{ kit.name }}
+        </button>
+      </li>
+    </ul>
+    <div v-if="ghost" class="ghost" :style="{ left: `${ghost.x + 10}px`, top: `${ghost.y + 10}px` }">
+      {{ ghost.name }}
+    </div>
+  </section>
+</template>
+
+<style scoped>
+section {
+  border-bottom: 1px solid var(--line);
+  padding: 6px 12px 8px;
+  background: #fff;
+}
+
+p {
+  margin: 0 0 4px;
+}
+
+ul {
+  list-style: none;
+  display: flex;
+  gap: 6px;
+  padding: 0 0 4px;
+  overflow-x: auto;
+}
+
+button {
+  border: 1px solid var(--quiet);
+  padding: 4px 8px;
+  font-size: 0.76rem;
+  line-height: 1.2;
+  width: 158px;
+  height: 100%;
+  text-align: left;
+  background: var(--paper);
+  touch-action: none;
+  cursor: grab;
+}
+
+.ghost {
+  position: fixed;
+  background: var(--ink);
+  color: #fff;
+  padding: 3px 8px;
+  font-size: 0.8rem;
+  pointer-events: none;
+  z-index: 10;
+}
+</style>

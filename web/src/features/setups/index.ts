@@ -1,0 +1,1 @@
+export { default as SetupsView } from './SetupsView.vue'

@@ -1,0 +1,65 @@
+import type { Activity, LengthUnit, Mode, ServiceStep, TestKind, Verdict } from '../api/types'
+
+const METRES_PER_FOOT = 0.3048
+
+/** A length with its unit, as the home shows lengths. */
+export function length(metres: number, unit: LengthUnit): string {
+  return unit === 'ft' ? `${(metres / METRES_PER_FOOT).toFixed(1)} ft` : `${metres.toFixed(2)} m`
+}
+
+/** A speed with as many digits as it deserves, without unit. */
+export function speed(mbps: number | null | undefined): string {
+  if (mbps === null || mbps === undefined) return '–'
+  return mbps > 0 && mbps < 9.95 ? mbps.toFixed(1) : mbps.toFixed(0)
+}
+
+/** A change in percent with its sign. */
+export function percent(change: number | null | undefined): string {
+  if (change === null || change === undefined) return '–'
+  const rounded = Math.round(change)
+  return `${rounded > 0 ? '+' : rounded < 0 ? '−' : '±'}${Math.abs(rounded)} %`
+}
+
+export const verdictWord: Record<Verdict, string> = {
+  met: 'met',
+  likely: 'likely met',
+  just_met: 'just met',
+  not_met: 'not met',
+}
+
+export const activityWord: Record<Activity, string> = {
+  mail: 'mail',
+  music: 'music',
+  browsing: 'browsing',
+  call: 'call',
+  hd_film: 'HD film',
+  uhd_film: '4K film',
+  game: 'game',
+  home_office: 'home office',
+  camera: 'camera',
+}
+
+export const modeWord: Record<Mode, string> = {
+  router: 'router',
+  access_point: 'access point',
+  mesh_node: 'mesh node',
+  repeater: 'repeater',
+}
+
+export const kindWord: Record<TestKind, string> = { local: 'local', internet: 'internet' }
+
+/** Night to cream, by service step. */
+export const stepColour: Record<ServiceStep, string> = {
+  nothing: 'var(--night)',
+  messages: 'var(--dusk)',
+  music: 'var(--plum)',
+  call: 'var(--ember)',
+  hd_film: 'var(--copper)',
+  uhd_film: 'var(--straw)',
+  several: 'var(--cream)',
+}
+
+/** Text that reads on a service step's colour. */
+export function textOn(step: ServiceStep): string {
+  return ['hd_film', 'uhd_film', 'several'].includes(step) ? 'var(--night)' : 'var(--paper)'
+}

@@ -1,0 +1,32 @@
+import { createVuetify } from 'vuetify'
+import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
+
+/** Ours: paper and ink, one red to act with, and nothing rounded more than a fitter's notebook. */
+export const vuetify = createVuetify({
+  icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
+  theme: {
+    defaultTheme: 'paper',
+    themes: {
+      paper: {
+        dark: false,
+        colors: {
+          background: '#FAF7F0',
+          surface: '#FFFFFF',
+          primary: '#20262E',
+          secondary: '#5D6670',
+          error: '#B5392B',
+          success: '#2F6B57',
+          warning: '#8A5F00',
+        },
+      },
+    },
+  },
+  defaults: {
+    VBtn: { variant: 'outlined', rounded: 'sm', class: 'text-none' },
+    VTextField: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
+    VTextarea: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
+    VSelect: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
+    VCheckbox: { density: 'compact', hideDetails: true },
+    VBtnToggle: { density: 'compact', variant: 'outlined', divided: true, mandatory: true },
+  },
+})
