@@ -24,14 +24,17 @@ pub async fn fill(store: &Store) -> Result<(), StoreError> {
     let home = busy_hen_demo::canal_terrace();
     store.create(terrace, &home, now).await?;
     let days_ago = |days: i64| now - SignedDuration::from_hours(24 * days);
+    let later = SignedDuration::from_mins(40);
     let walks = [
-        ("A", TestKind::Internet, usize::MAX, days_ago(9)),
-        ("A", TestKind::Local, usize::MAX, days_ago(9) + SignedDuration::from_mins(40)),
-        ("B", TestKind::Internet, usize::MAX, days_ago(2)),
-        ("B", TestKind::Local, 7, days_ago(2) + SignedDuration::from_mins(40)),
+        ("A", "phone_ax", TestKind::Local, usize::MAX, days_ago(9)),
+        ("A", "phone_ax", TestKind::Internet, usize::MAX, days_ago(9) + later),
+        ("B", "phone_ax", TestKind::Local, 7, days_ago(2)),
+        ("B", "phone_ax", TestKind::Internet, usize::MAX, days_ago(2) + later),
+        // Another test device: not like for like, and the comparison says so.
+        ("C", "laptop_ax", TestKind::Internet, 9, days_ago(1)),
     ];
-    for (letter, kind, spots, begun) in walks {
-        let (round, runs) = walked(&home, SetupId::named(letter), kind, spots, begun);
+    for (letter, client, kind, spots, begun) in walks {
+        let (round, runs) = walked(&home, SetupId::named(letter), client, kind, spots, begun);
         store.create_round(terrace, &round).await?;
         store.add_runs(round.id, &runs).await?;
     }
@@ -39,12 +42,19 @@ pub async fn fill(store: &Store) -> Result<(), StoreError> {
 }
 
 /// A round through the first `spots` spots, walked by the stand-in phone.
-fn walked(home: &Home, setup: SetupId, kind: TestKind, spots: usize, begun: Timestamp) -> (Round, Vec<Run>) {
+fn walked(
+    home: &Home,
+    setup: SetupId,
+    client: &str,
+    kind: TestKind,
+    spots: usize,
+    begun: Timestamp,
+) -> (Round, Vec<Run>) {
     let round = Round {
         id: RoundId::random(),
         setup_id: setup,
         begun,
-        client: "phone_ax".into(),
+        client: client.into(),
         band: None,
         kind,
         doors: Doors::AsLeft,

@@ -7,9 +7,9 @@ use std::time::{Duration, Instant};
 
 use serde_json::{Value, json};
 use thirtyfour::prelude::*;
-use thirtyfour::{ChromeCapabilities, ChromiumLikeCapabilities};
+use thirtyfour::{ChromeCapabilities, ChromiumLikeCapabilities, TypingData};
 
-use crate::process::{Process, program};
+use crate::process::{Process, chromedriver, program};
 
 /// Size of a laptop's window, pixels.
 pub const DESK: (u32, u32) = (1280, 800);
@@ -46,12 +46,7 @@ impl Bench {
     async fn start((width, height): (u32, u32), demo: bool) -> Self {
         let folder = tempfile::tempdir().expect("a folder for the test");
         let (server, address) = serve(&folder.path().join("bench.db"), demo);
-        let mut command = Command::new("chromedriver");
-        command.arg("--port=0");
-        let (chromedriver, port) = Process::start(command, |line| {
-            let port = line.split("on port ").nth(1)?.trim_end_matches('.');
-            line.contains("successfully").then(|| port.parse::<u16>().ok())?
-        });
+        let (chromedriver, port) = chromedriver();
         let mut capabilities = ChromeCapabilities::new();
         let profile = format!("--user-data-dir={}", folder.path().join("profile").display());
         let window = format!("--window-size={width},{height}");
@@ -66,6 +61,7 @@ impl Bench {
             "--disable-sync",
             "--hide-scrollbars",
             "--force-device-scale-factor=1",
+            "--force-prefers-reduced-motion",
             profile.as_str(),
             window.as_str(),
         ] {
@@ -114,8 +110,7 @@ impl Bench {
                 return found;
             }
             if begun.elapsed() > PATIENCE {
-                let page = self.driver.find(By::Tag("body")).await.expect("a page");
-                panic!("never saw {what}; the page says:\n{}", page.text().await.unwrap_or_default());
+                panic!("never saw {what}; the page says:\n{}", self.text("body").await.unwrap_or_default());
             }
             tokio::time::sleep(GLANCE).await;
         }
@@ -199,18 +194,23 @@ impl Bench {
 
     /// Waits until what a CSS selector finds shows these words.
     pub async fn see_in(&self, css: &str, words: &str) {
-        self.wait(&format!("“{words}” in {css}"), || async {
-            let text = self.driver.find(By::Css(css)).await.ok()?.text().await.ok()?;
-            text.contains(words).then_some(())
-        })
-        .await;
+        self.wait(&format!("“{words}” in {css}"), || async { self.text(css).await?.contains(words).then_some(()) })
+            .await;
+    }
+
+    /// Text that what a CSS selector finds shows; of all it finds, one a line. None when it finds nothing.
+    async fn text(&self, css: &str) -> Option<String> {
+        // Asked of the page itself: the driver's own way takes seconds on a large page.
+        let script = "const found = [...document.querySelectorAll(arguments[0])];
+                      return found.length ? found.map(one => one.innerText ?? one.textContent).join('\\n') : null";
+        let answer = self.driver.execute(script, vec![css.into()]).await.ok()?;
+        answer.convert::<Option<String>>().ok()?
     }
 
     /// Waits until these words are gone from what a CSS selector finds.
     pub async fn no_longer(&self, css: &str, words: &str) {
         self.wait(&format!("“{words}” to go from {css}"), || async {
-            let text = self.driver.find(By::Css(css)).await.ok()?.text().await.ok()?;
-            (!text.contains(words)).then_some(())
+            (!self.text(css).await?.contains(words)).then_some(())
         })
         .await;
     }
@@ -218,16 +218,16 @@ impl Bench {
     /// Waits until everything typed is stored.
     pub async fn saved(&self) {
         self.wait("everything saved", || async {
-            let state = self.driver.find(By::Css("[role=status]")).await.ok()?.text().await.ok()?;
-            (state == "Saved").then_some(())
+            (self.text("[role=status]").await? == "Saved").then_some(())
         })
         .await;
     }
 
     /// Presses a key on the page itself, outside of any field.
-    pub async fn key(&self, keys: &str) {
+    pub async fn key(&self, keys: impl Into<TypingData>) {
         self.driver.execute("document.activeElement?.blur()", vec![]).await.expect("the focus goes");
-        self.driver.action_chain().send_keys(keys).perform().await.expect("the page takes keys");
+        let page = self.driver.active_element().await.expect("a page");
+        page.send_keys(keys.into()).await.expect("the page takes keys");
     }
 
     /// Text of a cell of the ledger: the row of this room, the column counted from 0 after its name.
@@ -265,7 +265,7 @@ impl Bench {
             .driver
             .execute_async(
                 "const done = arguments[0];
-                 axe.run().then(result => done(result.violations
+                 axe.run({ resultTypes: ['violations'] }).then(result => done(result.violations
                     .filter(one => ['serious', 'critical'].includes(one.impact))
                     .map(one => `${one.id}: ${one.help}: ${one.nodes.map(node => node.html).join(' | ')}`)))",
                 vec![],
@@ -304,5 +304,5 @@ fn serve(database: &Path, demo: bool) -> (Process, String) {
     if demo {
         command.arg("--demo");
     }
-    Process::start(command, |line| line.strip_prefix("Busy Hen is at ").map(str::to_owned))
+    Process::start(command, |line| line.strip_prefix("Busy Hen is at ").map(str::to_owned)).expect("the server starts")
 }

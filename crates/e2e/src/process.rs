@@ -1,6 +1,8 @@
 //! Child processes that end with the test that started them.
 
 use std::io::{BufRead, BufReader};
+use std::net::TcpListener;
+use std::os::unix::process::CommandExt;
 use std::path::PathBuf;
 use std::process::{Child, Command, Stdio};
 use std::sync::mpsc;
@@ -13,17 +15,18 @@ const PATIENCE: Duration = Duration::from_secs(60);
 pub struct Process(Child);
 
 impl Process {
-    /// Starts a command and waits for a line of its output that `ready` makes something of.
+    /// Starts a command and waits for a line of its output that `ready` makes something of; none when it ends before that.
     ///
     /// # Panics
-    /// When it can't be started or ends before that.
+    /// When it can't be started.
     pub fn start<T: Send + 'static>(
         mut command: Command,
         ready: impl Fn(&str) -> Option<T> + Send + 'static,
-    ) -> (Self, T) {
+    ) -> Option<(Self, T)> {
         let mut child = command
             .stdout(Stdio::piped())
             .stderr(Stdio::null())
+            .process_group(0)
             .spawn()
             .unwrap_or_else(|error| panic!("{command:?} could not be started: {error}"));
         let output = child.stdout.take().expect("its output is piped");
@@ -36,12 +39,14 @@ impl Process {
                 }
             }
         });
-        let found = receiver.recv_timeout(PATIENCE).unwrap_or_else(|_| panic!("{command:?} did not get ready"));
-        (Self(child), found)
+        let process = Self(child);
+        receiver.recv_timeout(PATIENCE).ok().map(|found| (process, found))
     }
 
-    /// Kills it at once, as a power cut would.
+    /// Kills it at once, as a power cut would, with all that it started.
     pub fn kill(&mut self) {
+        let group = format!("-{}", self.0.id());
+        let _ = Command::new("kill").args(["-KILL", "--", &group]).status();
         let _ = self.0.kill();
         let _ = self.0.wait();
     }
@@ -61,4 +66,23 @@ pub fn program() -> PathBuf {
     let own = std::env::current_exe().expect("a running test has a path");
     let folder = own.ancestors().find(|folder| folder.join("busy-hen").is_file());
     folder.expect("build the workspace first: `cargo xtask test` does").join("busy-hen")
+}
+
+/// ChromeDriver on a port of its own, and that port.
+///
+/// # Panics
+/// When it does not start.
+pub fn chromedriver() -> (Process, u16) {
+    // Another process may take the port between its choice and its use: then the next is tried.
+    for _ in 0..10 {
+        let listener = TcpListener::bind(("127.0.0.1", 0)).expect("a free port");
+        let port = listener.local_addr().expect("a bound socket has an address").port();
+        drop(listener);
+        let mut command = Command::new("chromedriver");
+        command.arg(format!("--port={port}"));
+        if let Some((process, ())) = Process::start(command, |line| line.contains("successfully").then_some(())) {
+            return (process, port);
+        }
+    }
+    panic!("ChromeDriver does not start; `cargo xtask test` installs it");
 }

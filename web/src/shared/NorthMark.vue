@@ -10,5 +10,6 @@ defineProps<{ turned: boolean }>()
 .north {
   font-size: 0.75rem;
   opacity: 0.85;
+  white-space: nowrap;
 }
 </style>

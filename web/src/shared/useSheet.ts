@@ -15,6 +15,8 @@ export interface Sheet {
   upright(x: number, y: number): string
   /** So many pixels in metres of the drawing. */
   px(pixels: number): number
+  /** Font size in metres for a label that should fit across a room, at most so many pixels. */
+  fit(room: { width_m: number; depth_m: number }, label: string, pixels: number): number
 }
 
 /** Lays a level out in an element: all of it, upright labels, strokes in pixels. */
@@ -54,5 +56,10 @@ export function useSheet(
     transform: computed(() => (turned.value ? 'rotate(-90)' : '')),
     upright: (x, y) => `translate(${x} ${y})${turned.value ? ' rotate(90)' : ''}`,
     px: (pixels) => pixels / scale.value,
+    fit: (room, label, pixels) => {
+      const across = turned.value ? room.depth_m : room.width_m
+      // A letter is a good half as wide as it is high.
+      return Math.min(pixels / scale.value, Math.max((across * 0.9) / (label.length * 0.56), 8 / scale.value))
+    },
   }
 }

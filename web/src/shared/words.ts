@@ -1,4 +1,4 @@
-import type { Activity, LengthUnit, Mode, ServiceStep, TestKind, Verdict } from '../api/types'
+import type { Activity, LengthUnit, Mode, ServiceStep, StopName, Verdict } from '../api/types'
 
 const METRES_PER_FOOT = 0.3048
 
@@ -46,7 +46,13 @@ export const modeWord: Record<Mode, string> = {
   repeater: 'repeater',
 }
 
-export const kindWord: Record<TestKind, string> = { local: 'local', internet: 'internet' }
+export const stopWord: Record<StopName, string> = {
+  brief: 'Brief',
+  house: 'House',
+  setups: 'Setups',
+  rounds: 'Rounds',
+  compare: 'Compare',
+}
 
 /** Night to cream, by service step. */
 export const stepColour: Record<ServiceStep, string> = {

@@ -27,11 +27,11 @@ async fn main() {
 
     bench.open_home(home, "Setups").await;
     bench.click("//nav[@aria-label='Setups']/button[contains(., 'dual-band pair')]").await;
-    bench.click("//aside//button[normalize-space(.)='Box room']").await;
-    bench.see("narrowest").await;
-    bench.see_in("svg", "Mb/s").await;
+    bench.click("//aside//button[normalize-space(.)='Garden']").await;
+    bench.see("limiting link").await;
+    bench.see_in("svg[aria-label^='Map']", "Mb/s").await;
     bench.picture(&folder.join("setups.png")).await;
-    bench.click("//button[normalize-space(.)='Ground']").await;
+    bench.press("Ground").await;
     bench.click("//*[@data-device='Router']").await;
     bench.see("At the line").await;
     bench.picture(&folder.join("setups-device.png")).await;

@@ -103,13 +103,15 @@ impl Network {
             parts.push(part);
             links.push(link);
         }
-        let limiting = best_gain(links.iter().map(|link| link.mended_down_mbps), arrives).or_else(|| narrowest(&links));
+        let gains: Vec<MbitPerSec> = links.iter().map(|link| link.mended_down_mbps).collect();
+        let limiting = best_gain(&links, &gains, arrives).or_else(|| narrowest(&links));
         let mended_down = limiting.map(|index| links[index].mended_down_mbps);
         let runner_up = limiting.and_then(|first| {
             let with = |second: &Part| self.arrives(place, Direction::Down, &[parts[first], *second]);
             let base = links[first].mended_down_mbps;
-            let gains = parts.iter().enumerate().map(|(i, part)| if i == first { base } else { with(part) });
-            best_gain(gains, base)
+            let gains: Vec<MbitPerSec> =
+                parts.iter().enumerate().map(|(i, part)| if i == first { base } else { with(part) }).collect();
+            best_gain(&links, &gains, base)
         });
         let in_words = in_words(&links, limiting, runner_up, mended_down, arrives);
         Chain {
@@ -199,12 +201,16 @@ fn link(
     }
 }
 
-fn best_gain(mended: impl Iterator<Item = MbitPerSec>, base: MbitPerSec) -> Option<usize> {
-    mended
-        .enumerate()
-        .filter(|(_, rate)| rate.get() > base.get() * (1.0 + WORTH_NAMING) + 1e-6)
-        .max_by(|a, b| a.1.get().total_cmp(&b.1.get()))
-        .map(|(index, _)| index)
+/// The link whose mending gains most; of links that gain alike, the narrowest. None when no link alone gains anything.
+fn best_gain(links: &[ChainLink], mended: &[MbitPerSec], base: MbitPerSec) -> Option<usize> {
+    let most = mended.iter().map(|rate| rate.get()).fold(0.0, f64::max);
+    if most <= base.get() * (1.0 + WORTH_NAMING) + 1e-6 {
+        return None;
+    }
+    let width = |index: &usize| links[*index].down_mbps.map_or(f64::INFINITY, MbitPerSec::get);
+    (0..links.len())
+        .filter(|index| mended[*index].get() >= most * (1.0 - WORTH_NAMING))
+        .min_by(|a, b| width(a).total_cmp(&width(b)))
 }
 
 fn narrowest(links: &[ChainLink]) -> Option<usize> {

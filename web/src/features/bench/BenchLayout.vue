@@ -26,6 +26,15 @@ const help = ref(false)
 const find = ref(false)
 const view = computed(() => home.view.value)
 const hasHouse = computed(() => (view.value?.drawing.rooms.length ?? 0) > 0)
+/** The chain belongs to a chosen room; a chosen device's settings take its place on the map. */
+const chained = computed(
+  () =>
+    hasHouse.value &&
+    bench.roomId &&
+    bench.setupId &&
+    route.name !== 'rounds' &&
+    !(route.name === 'setups' && bench.deviceId),
+)
 const path = { params: { path: { home: home.id } } }
 
 onMounted(home.reload)
@@ -124,7 +133,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         <router-view v-if="view" />
         <p v-else-if="!home.problem.value" class="page quiet">Opening the home…</p>
       </div>
-      <ChainPanel v-if="view && hasHouse && bench.roomId && bench.setupId && route.name !== 'rounds'" />
+      <ChainPanel v-if="chained" />
     </main>
     <RoomLedger v-if="view && hasHouse" :view="view" />
     <KeyHelp v-model="help" />

@@ -65,7 +65,7 @@ function height(mbps: number | null | undefined): number {
           </div>
           <strong>{{ link.label }}</strong>
           <span class="detail">{{ link.detail }}</span>
-          <em v-if="index === view.chain.limiting">narrowest</em>
+          <em v-if="index === view.chain.limiting">limiting link</em>
           <em v-else-if="index === view.chain.runner_up">next limit</em>
         </li>
         <li class="arrives">

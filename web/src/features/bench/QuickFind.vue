@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import type { HomeView } from '../../api/types'
+import { stopWord } from '../../shared/words'
 import { useBench } from './useBench'
 
 const props = defineProps<{ view: HomeView }>()
@@ -42,7 +43,11 @@ const all = computed<Hit[]>(() => {
       },
     })),
   ])
-  const stops = props.view.route.map((stop) => ({ kind: 'stop', name: stop.name, go: () => to(stop.name) }))
+  const stops = props.view.route.map((stop) => ({
+    kind: 'stop',
+    name: stopWord[stop.name],
+    go: () => to(stop.name),
+  }))
   return [...rooms, ...setups, ...stops]
 })
 

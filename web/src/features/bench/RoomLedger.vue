@@ -23,13 +23,13 @@ function uses(roomId: string): string {
 const need = (roomId: string) => props.view.needs.find((own) => own.room_id === roomId)?.need
 
 function verdict(row: LedgerRow) {
-  return bench.showMeasured ? row.measured_verdict : (row.measured_verdict ?? row.predicted_verdict)
+  return bench.showMeasured ? row.measured_verdict : row.predicted_verdict
 }
 
 /** Predicted or measured against the need, in words. */
 function basis(row: LedgerRow): string {
   if (bench.showMeasured) return row.measured ? 'measured' : 'not tested'
-  return row.measured_verdict ? 'measured' : row.predicted_verdict ? 'predicted' : ''
+  return row.predicted_verdict ? 'predicted' : ''
 }
 
 function choose(roomId: string, levelId: string) {
@@ -183,7 +183,7 @@ td span {
   line-height: 1.2;
 }
 
-td span {
+td {
   white-space: nowrap;
 }
 

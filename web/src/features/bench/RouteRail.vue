@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Stop } from '../../api/types'
+import { stopWord } from '../../shared/words'
 
 defineProps<{ stops: Stop[]; homeId: string }>()
 
@@ -12,7 +13,7 @@ const stateWord = { untouched: 'not begun', open: 'open', done: 'done' }
       <li v-for="stop in stops" :key="stop.name">
         <router-link :to="{ name: stop.name, params: { home: homeId } }">
           <i :class="stop.state" aria-hidden="true" />
-          <b>{{ stop.name }}</b>
+          <b>{{ stopWord[stop.name] }}</b>
           <span>{{ stop.note }}</span>
           <span class="visually-hidden">({{ stateWord[stop.state] }})</span>
         </router-link>
@@ -43,7 +44,6 @@ a {
 a b {
   display: block;
   font-weight: 500;
-  text-transform: capitalize;
   font-size: 0.9rem;
 }
 

@@ -214,7 +214,7 @@ const need = computed(() => view.value?.home_need)
           <td class="few">
             <v-text-field v-model="use.people" inputmode="numeric" :aria-label="`Use ${index + 1} people`" />
           </td>
-          <td><v-text-field v-model="use.who" :aria-label="`Use ${index + 1} who`" /></td>
+          <td class="who"><v-text-field v-model="use.who" :aria-label="`Use ${index + 1} who`" /></td>
           <td>
             <v-btn
               size="small"
@@ -292,6 +292,10 @@ h2 {
 
 .few {
   width: 74px;
+}
+
+.who {
+  width: 28%;
 }
 
 .v-btn {

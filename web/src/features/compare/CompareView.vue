@@ -187,9 +187,10 @@ header {
 
 .choices {
   display: grid;
-  grid-template-columns: 1.3fr 1.3fr 0.8fr;
+  grid-template-columns: 1.2fr 1.2fr 1fr;
   gap: 8px;
-  min-width: 440px;
+  flex: 1;
+  max-width: 470px;
 }
 
 ul {
@@ -208,6 +209,11 @@ ul {
 .sheet th {
   padding: 4px 8px;
   vertical-align: top;
+  font-size: 0.9rem;
+}
+
+.sheet td {
+  white-space: nowrap;
 }
 
 .group {

@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import { answer, api, ApiProblem } from '../../api/client'
 import type { HomeHead, LengthUnit } from '../../api/types'
 import { useCatalogue } from '../../shared/useCatalogue'
+import { stopWord } from '../../shared/words'
 import HouseThumb from './HouseThumb.vue'
 
 const router = useRouter()
@@ -72,7 +73,7 @@ onMounted(load)
           <p class="small">{{ home.complaint || 'No complaint noted yet.' }}</p>
           <dl class="small">
             <template v-for="stop in home.route" :key="stop.name">
-              <dt>{{ stop.name }}</dt>
+              <dt>{{ stopWord[stop.name] }}</dt>
               <dd>{{ stop.note }}</dd>
             </template>
           </dl>
@@ -194,7 +195,6 @@ dl {
 
 dt {
   color: var(--quiet);
-  text-transform: capitalize;
 }
 
 dd {

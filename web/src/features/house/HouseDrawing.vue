@@ -32,7 +32,6 @@ const middle = (room: DrawnRoom) => sheet.upright(room.x_m + room.width_m / 2, r
           :key="room.room_id"
           role="button"
           tabindex="0"
-          :aria-label="`${room.name}, ${size(room)}`"
           :aria-pressed="room.room_id === bench.roomId"
           @click="bench.roomId = room.room_id"
           @keydown.enter="bench.roomId = room.room_id"
@@ -46,8 +45,14 @@ const middle = (room: DrawnRoom) => sheet.upright(room.x_m + room.width_m / 2, r
             :class="{ outdoors: room.outdoors, chosen: room.room_id === bench.roomId }"
           />
           <g :transform="middle(room)">
-            <text :font-size="sheet.px(13)" text-anchor="middle">{{ room.name }}</text>
-            <text :font-size="sheet.px(11)" :y="sheet.px(15)" text-anchor="middle" class="size">
+            <text :font-size="sheet.fit(room, room.name, 13)" text-anchor="middle">{{ room.name }}</text>
+            <text
+              v-if="room.width_m > sheet.px(46) && room.depth_m > sheet.px(46)"
+              :font-size="sheet.fit(room, size(room), 11)"
+              :y="sheet.px(13)"
+              text-anchor="middle"
+              class="size"
+            >
               {{ size(room) }}
             </text>
           </g>
@@ -98,6 +103,13 @@ rect.chosen {
 
 [role='button'] {
   cursor: pointer;
+  outline: none;
+}
+
+[role='button']:focus-visible rect {
+  stroke: #1f5fa8;
+  stroke-width: 3px;
+  vector-effect: non-scaling-stroke;
 }
 
 line {

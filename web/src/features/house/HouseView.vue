@@ -218,7 +218,7 @@ const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id =
 <style scoped>
 .house {
   display: grid;
-  grid-template-columns: minmax(300px, 0.9fr) minmax(0, 1fr);
+  grid-template-columns: minmax(290px, 0.72fr) minmax(0, 1fr);
   min-height: 100%;
 }
 

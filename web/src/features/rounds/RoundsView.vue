@@ -374,6 +374,16 @@ header p {
 .sheet td,
 .sheet th {
   padding: 4px 6px;
+  font-size: 0.86rem;
+  vertical-align: middle;
+}
+
+.sheet td {
+  white-space: nowrap;
+}
+
+.tools a {
+  white-space: nowrap;
 }
 
 th[scope='row'] {
@@ -428,8 +438,14 @@ tr.chosen {
   .sheet td:nth-child(4),
   .sheet td:nth-child(5),
   .sheet td:nth-child(6),
+  .sheet td:nth-child(7),
   .sheet td:nth-child(8) {
     display: none;
+  }
+
+  .runs {
+    flex-wrap: wrap;
+    width: 84px;
   }
 
   tbody .v-btn {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Mode } from '../../api/types'
 
-defineProps<{ mode: Mode; letter: string; size: number; elsewhere?: boolean; chosen?: boolean }>()
+defineProps<{ mode: Mode; size: number; elsewhere?: boolean; chosen?: boolean }>()
 
 /** Our own shapes by role, drawn in a square from -1 to 1. */
 const outline: Record<Mode, string> = {
@@ -15,7 +15,6 @@ const outline: Record<Mode, string> = {
 <template>
   <g :transform="`scale(${size / 2})`" :class="{ elsewhere, chosen }">
     <path :d="outline[mode]" vector-effect="non-scaling-stroke" />
-    <text font-size="0.95" text-anchor="middle" y="0.36">{{ letter }}</text>
   </g>
 </template>
 
@@ -24,12 +23,6 @@ path {
   fill: #fff;
   stroke: var(--night);
   stroke-width: 2.5px;
-}
-
-text {
-  fill: var(--night);
-  font-weight: 700;
-  pointer-events: none;
 }
 
 .elsewhere path {

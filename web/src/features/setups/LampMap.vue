@@ -286,7 +286,9 @@ const shown = (value: number) => length(value, props.view.home.units)
           :style="{ fill: labelColour(room) }"
           class="label"
         >
-          <text :x="sheet.px(6)" :y="sheet.px(16)" :font-size="sheet.px(12.5)">{{ room.name }}</text>
+          <text :x="sheet.px(6)" :y="sheet.px(16)" :font-size="sheet.fit(room, room.name, 12.5)">
+            {{ room.name }}
+          </text>
           <text v-if="dead(room)" :x="sheet.px(6)" :y="sheet.px(31)" :font-size="sheet.px(11)">
             dead zone
           </text>
@@ -345,11 +347,21 @@ const shown = (value: number) => length(value, props.view.home.units)
         >
           <DeviceShape
             :mode="device.mode"
-            :letter="letter(device)"
             :size="sheet.px(26)"
             :elsewhere="!here(device)"
             :chosen="device.id === bench.deviceId"
           />
+        </g>
+        <g
+          v-for="device in setup.devices"
+          :key="`letter ${device.id}`"
+          :transform="sheet.upright(placeOf(device).x_m, placeOf(device).y_m)"
+          class="device-text"
+          aria-hidden="true"
+        >
+          <text :font-size="sheet.px(12.5)" :y="sheet.px(4.6)" text-anchor="middle">
+            {{ letter(device) }}
+          </text>
           <text
             v-if="!here(device)"
             :y="sheet.px(25)"
@@ -502,14 +514,26 @@ svg {
 
 .device {
   cursor: pointer;
-  outline-offset: 4px;
+  outline: none;
+}
+
+.device:focus-visible :deep(path) {
+  stroke: #1f5fa8;
+  stroke-width: 4px;
 }
 
 .device.movable {
   cursor: grab;
 }
 
-.away {
+.device-text {
+  pointer-events: none;
+  fill: var(--night);
+  font-weight: 700;
+}
+
+.device-text .away {
+  font-weight: 400;
   fill: #fff;
   stroke: var(--night);
   stroke-width: 3px;

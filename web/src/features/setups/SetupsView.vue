@@ -189,8 +189,8 @@ async function removeSetup() {
   --v-field-border-opacity: 0.5;
 }
 
-.controls :deep(.v-label) {
-  opacity: 0.85;
+.controls :deep(.v-field-label.v-label) {
+  color: #c9cbd6;
 }
 
 .controls :deep(.v-field) {

@@ -1,0 +1,147 @@
+//! What each form says to bad input, and that nothing entered before is lost.
+
+use busy_hen_e2e::{Bench, DESK};
+use thirtyfour::prelude::*;
+
+const HOME: &str = "Canal terrace with pottery";
+
+#[tokio::test]
+async fn the_form_of_a_new_home() {
+    let bench = Bench::empty(DESK).await;
+    bench.press("New home").await;
+    bench.press("Make it").await;
+    bench.see_in("[role=dialog], .v-overlay--active", "The home needs a name.").await;
+    bench.fill("Name of the job", "Ferry cottage").await;
+    bench.press("Make it").await;
+    bench.see("No one’s needs are noted yet").await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn the_brief() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "Brief").await;
+    bench.fill("Plan 2 down", "fast").await;
+    bench.see_in("[role=alert]", "The plan from 2026-02-01 must be over 0").await;
+    bench.see("Not saved").await;
+    bench.fill("Use 1 people", "90").await;
+    bench.see_in("[role=alert]", "90 people at once cannot be right").await;
+    let field = bench.find("[aria-label='Plan 2 down']").await;
+    assert_eq!(field.value().await.unwrap().unwrap(), "fast", "what was typed stays");
+    bench.fill("Plan 2 down", "310").await;
+    bench.fill("Use 1 people", "2").await;
+    bench.saved().await;
+    bench.see("gives 310 down").await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn the_house() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "House").await;
+    bench.see_in("svg[aria-label='The level as drawn']", "Pottery").await;
+    let lines = bench.find("#house-lines").await;
+    lines.send_keys(Key::Control + Key::End).await.unwrap();
+    lines.send_keys("\nShed 2 x 2 eats of Garden\nBath 4.4 by").await.unwrap();
+    bench.see_in("#house-faults", "“eats” is not understood here").await;
+    bench.see_in("#house-faults", "Line 9: No size here").await;
+    bench.see_in("svg[aria-label='The level as drawn']", "Pottery").await;
+    bench.saved().await;
+    bench.see_in("nav[aria-label='Route of the job']", "2 lines to mend").await;
+    for _ in 0.."Bath 4.4 by".len() + 1 {
+        lines.send_keys(Key::Backspace + "").await.unwrap();
+    }
+    bench.no_longer("#house-faults", "Line 9").await;
+    bench.fill("Floor to floor, m", "27").await;
+    bench.see_in("[role=alert]", "Ground is 27 m high; a level is 1.8 to 8 m").await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn a_room_with_readings_can_not_be_typed_away() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "House").await;
+    bench.see_in("svg[aria-label='The level as drawn']", "Pottery").await;
+    let lines = bench.find("#house-lines").await;
+    lines.send_keys(Key::Control + "a").await.unwrap();
+    lines.send_keys("Front room 3 x 3").await.unwrap();
+    bench.see_in("[role=alert]", "would be lost; keep its line, or delete its rounds first").await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn setups_and_devices() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "Setups").await;
+    bench.press("Ground").await;
+    bench.press("Delete setup A").await;
+    bench.see_in("[role=alert]", "A setup with 2 round(s) of tests would be lost").await;
+    bench.click("//*[@data-device='Router']").await;
+    bench.fill("Name", " ").await;
+    bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
+    bench.see_in("[role=alert]", "A device needs a name.").await;
+    // A setup without a router refuses anything else first.
+    bench.find("#new-setup").await.click().await.unwrap();
+    bench.fill("What is different in it", "empty").await;
+    bench.click("//label[contains(., 'Begin with the devices')]").await;
+    bench.press("Make it").await;
+    bench.see("Place the router first").await;
+    bench.find("[data-kit=repeater_ac]").await.click().await.unwrap();
+    bench.see_in("[role=alert]", "The first device is where the line enters; place a router first.").await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn rounds_and_typed_runs() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "Rounds").await;
+    bench.find("#begin-round").await.click().await.unwrap();
+    bench.fill("Runs at each spot", "none").await;
+    bench.press("Begin").await;
+    bench.see("A spot gets 1 to 30 runs a round").await;
+    bench.fill("Runs at each spot", "1").await;
+    bench.press("Begin").await;
+    bench.see("1 runs a spot").await;
+    bench.click("//button[@aria-label='Type in a run at Study']").await;
+    bench.press("Keep this run").await;
+    bench.see("Download, upload and idle delay are needed").await;
+    bench.fill("Download, Mb/s", "eighty").await;
+    bench.press("Keep this run").await;
+    bench.see("One of these is not a number").await;
+    bench.fill("Download, Mb/s", "80,5").await;
+    bench.fill("Upload, Mb/s", "22").await;
+    bench.fill("Idle delay, ms", "11").await;
+    bench.fill("Signal, dBm", "67").await;
+    bench.press("Keep this run").await;
+    bench.see("Signal must be -120 to 10 dBm; it is a negative number.").await;
+    bench.fill("Signal, dBm", "-67").await;
+    bench.press("Keep this run").await;
+    bench.see("1 run kept.").await;
+    bench.press("Done").await;
+    bench.click("//button[@aria-label='Runs at Study: 1']").await;
+    bench.see("81 / 22").await;
+    bench.press("Don’t count").await;
+    bench.press("Leave it out").await;
+    bench.see("Say in a few words why the run does not count.").await;
+    bench.fill("Why this run does not count", "a call came in").await;
+    bench.press("Leave it out").await;
+    bench.see("no: a call came in").await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn columns_that_are_not_like_for_like() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "Compare").await;
+    bench.choose("Set against it", "C tri-band, pottery wired").await;
+    bench.see("Not like for like: the test device was phone, ax").await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn a_home_that_is_not_there() {
+    let bench = Bench::empty(DESK).await;
+    bench.goto("/homes/8b0e5b5e-0000-4000-8000-000000000000/brief").await;
+    bench.see_in("[role=alert]", "This home does not exist; it may have been deleted.").await;
+    bench.close().await;
+}

@@ -1,0 +1,68 @@
+//! Every view: no serious fault by axe-core, no sideways scrolling, a first look in time; and the phone's view.
+
+use busy_hen_e2e::{Bench, DESK, PHONE};
+
+const HOME: &str = "Canal terrace with pottery";
+/// What each stop shows once it is there.
+const STOPS: [(&str, &str); 5] = [
+    ("Brief", "Everything at once needs"),
+    ("House", "indoors on this level"),
+    ("Setups", "Drag kit onto the map"),
+    ("Rounds", "median down"),
+    ("Compare", "change of down"),
+];
+
+#[tokio::test]
+async fn every_view_is_usable_by_everyone_and_fits_the_window() {
+    let bench = Bench::demo(DESK).await;
+    bench.see(HOME).await;
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new(), "homes");
+    for (stop, words) in STOPS {
+        bench.open_home(HOME, stop).await;
+        bench.see(words).await;
+        bench.see_in("aside", "Pottery").await;
+        assert_eq!(bench.serious_faults().await, Vec::<String>::new(), "{stop}");
+        assert!(!bench.scrolls_sideways().await, "{stop}");
+    }
+    // With a room and a device chosen, and with a dialog open.
+    bench.open_home(HOME, "Setups").await;
+    bench.click("//nav[@aria-label='Setups']/button[contains(., 'dual-band pair')]").await;
+    bench.click("//aside//button[normalize-space(.)='Garden']").await;
+    bench.see("limiting link").await;
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new(), "chain");
+    bench.click("//*[@data-device='Landing node']").await;
+    bench.see("Backhaul:").await;
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new(), "device");
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn the_first_useful_paint_comes_in_time() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "Setups").await;
+    bench.see_in("aside", "Pottery").await;
+    let painted = bench
+        .driver
+        .execute("return performance.getEntriesByName('first-contentful-paint')[0].startTime", vec![])
+        .await
+        .unwrap();
+    println!("first contentful paint: {:.0} ms", painted.convert::<f64>().unwrap());
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn readings_are_typed_in_on_a_phone() {
+    let bench = Bench::demo(PHONE).await;
+    bench.open_home(HOME, "Rounds").await;
+    bench.see("Type in").await;
+    assert!(!bench.scrolls_sideways().await);
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new());
+    let button = bench.find("[aria-label='Type in a run at Study']").await;
+    assert!(button.rect().await.unwrap().height >= 48.0, "large enough for a thumb");
+    button.click().await.unwrap();
+    bench.press("No connection here").await;
+    bench.see("1 run kept.").await;
+    bench.press("Done").await;
+    bench.see_in("[aria-label='Runs at Study: 6']", "×").await;
+    bench.close().await;
+}
