@@ -109,10 +109,7 @@ fn demo(arguments: &[String]) -> Result<(), Failure> {
     cargo(&["build", "--locked", "--package", "busy-hen"])?;
     fs::create_dir_all(root().join("data")).map_err(|error| format!("data: {error}"))?;
     let program = target().join("debug/busy-hen");
-    run(Command::new(program)
-        .args(["serve", "--demo", "--data", "data/demo.db"])
-        .args(arguments)
-        .current_dir(root()))
+    run(Command::new(program).args(["serve", "--demo", "--data", "data/demo.db"]).args(arguments).current_dir(root()))
 }
 
 fn target() -> PathBuf {

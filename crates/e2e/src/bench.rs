@@ -217,10 +217,7 @@ impl Bench {
 
     /// Waits until everything typed is stored.
     pub async fn saved(&self) {
-        self.wait("everything saved", || async {
-            (self.text("[role=status]").await? == "Saved").then_some(())
-        })
-        .await;
+        self.wait("everything saved", || async { (self.text("[role=status]").await? == "Saved").then_some(()) }).await;
     }
 
     /// Presses a key on the page itself, outside of any field.

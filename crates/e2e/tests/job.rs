@@ -1,4 +1,5 @@
 //! The main job as a person does it: from a new home to a verdict, by mouse and keyboard.
+#![allow(clippy::unwrap_used)] // also in what tests share
 
 use busy_hen_e2e::{Bench, DESK};
 use thirtyfour::prelude::*;
@@ -24,12 +25,13 @@ async fn walked_round(bench: &Bench) {
     bench.press("Begin").await;
     bench.see("5 runs a spot").await;
     bench.press("Send the stand-in phone").await;
-    bench.wait("every spot to have its five runs", || async {
-        let traces = bench.driver.find_all(By::Css("button.runs svg")).await.ok()?;
-        let walking = bench.driver.find_all(By::Id("stop-walk")).await.ok()?;
-        (traces.len() == 30 && walking.is_empty()).then_some(())
-    })
-    .await;
+    bench
+        .wait("every spot to have its five runs", || async {
+            let traces = bench.driver.find_all(By::Css("button.runs svg")).await.ok()?;
+            let walking = bench.driver.find_all(By::Id("stop-walk")).await.ok()?;
+            (traces.len() == 30 && walking.is_empty()).then_some(())
+        })
+        .await;
 }
 
 #[tokio::test]

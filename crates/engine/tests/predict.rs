@@ -1,4 +1,5 @@
 //! The facade on whole homes: what a person would expect of the demo terrace, and laws that hold in every home.
+#![allow(clippy::unwrap_used)] // also in what tests share
 
 use std::collections::HashMap;
 

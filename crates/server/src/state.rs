@@ -25,6 +25,9 @@ pub struct AppState {
     readings: tokio::sync::Mutex<HashMap<HomeId, Arc<Readings>>>,
 }
 
+/// Summaries by spot.
+pub type Summaries = Arc<HashMap<SpotId, Summary>>;
+
 /// All rounds of a home with their runs, without traces.
 #[derive(Debug, Default)]
 pub struct Readings {
@@ -32,7 +35,7 @@ pub struct Readings {
     pub rounds: Vec<Round>,
     /// Runs by round.
     pub runs: HashMap<RoundId, Vec<Run>>,
-    summaries: Mutex<HashMap<(SetupId, TestKind), Arc<HashMap<SpotId, Summary>>>>,
+    summaries: Mutex<HashMap<(SetupId, TestKind), Summaries>>,
 }
 
 impl AppState {
@@ -97,7 +100,7 @@ impl Readings {
 
     /// Summaries by spot of all counting runs of a setup by tests of one kind.
     #[must_use]
-    pub fn summaries(&self, setup: SetupId, kind: TestKind) -> Arc<HashMap<SpotId, Summary>> {
+    pub fn summaries(&self, setup: SetupId, kind: TestKind) -> Summaries {
         let mut kept = self.summaries.lock().unwrap_or_else(PoisonError::into_inner);
         Arc::clone(kept.entry((setup, kind)).or_insert_with(|| {
             let mut by_spot: HashMap<SpotId, Vec<&Run>> = HashMap::new();

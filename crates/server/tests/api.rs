@@ -1,4 +1,5 @@
 //! The HTTP interface in process: every endpoint's good path, and what bad input gets.
+#![allow(clippy::unwrap_used)] // also in what tests share
 
 use std::future::Future;
 use std::pin::Pin;
@@ -194,7 +195,8 @@ async fn a_room_with_runs_can_not_be_typed_away() {
     assert_eq!(status, StatusCode::CREATED);
     let mut house = api.house().await;
     let lines = house["levels"][0]["lines"].as_str().unwrap().lines();
-    house["levels"][0]["lines"] = lines.filter(|line| !line.starts_with("Pottery")).collect::<Vec<_>>().join("\n").into();
+    house["levels"][0]["lines"] =
+        lines.filter(|line| !line.starts_with("Pottery")).collect::<Vec<_>>().join("\n").into();
     let (status, problem) = api.send(Method::PUT, &api.at("/house"), house).await;
     assert_eq!(status, StatusCode::CONFLICT);
     assert!(problem["detail"].as_str().unwrap().contains("1 test run(s) would be lost"));
@@ -206,7 +208,8 @@ async fn a_device_is_placed_as_its_kit_usually_is_and_a_setup_is_copied() {
     let (_, view) = api.send(Method::POST, &api.at("/setups"), json!({ "name": "bare", "copy_of": null })).await;
     let setup = view["home"]["setups"][3].clone();
     assert_eq!(setup["letter"], "D");
-    let place = json!({ "level_id": view["home"]["house"]["levels"][0]["id"], "x_m": 1.0, "y_m": 1.0, "height_m": 1.0 });
+    let place =
+        json!({ "level_id": view["home"]["house"]["levels"][0]["id"], "x_m": 1.0, "y_m": 1.0, "height_m": 1.0 });
     let path = api.at(&format!("/setups/{}/devices", setup["id"].as_str().unwrap()));
     let (status, problem) = api.send(Method::POST, &path, json!({ "kit": "repeater_ac", "at": place })).await;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
@@ -270,7 +273,10 @@ async fn runs_carry_the_plan_of_their_day_are_judged_and_can_be_left_out() {
         rows.into_iter().find(|row| row["name"] == "Study").unwrap()
     };
     let row = study(&api.get(&path).await);
-    assert_eq!((row["summary"]["down_mbps"]["median"].as_f64(), row["verdict"].as_str()), (Some(60.0), Some("just_met")));
+    assert_eq!(
+        (row["summary"]["down_mbps"]["median"].as_f64(), row["verdict"].as_str()),
+        (Some(60.0), Some("just_met"))
+    );
     let low = format!("/api/runs/{}/void", runs[2]["id"].as_str().unwrap());
     let (status, _) = api.send(Method::POST, &low, json!({ "reason": "a call came in" })).await;
     assert_eq!(status, StatusCode::OK);

@@ -1,4 +1,5 @@
 //! What storage promises: whole changes or none, undo and redo, and readings that never lose what they belong to.
+#![allow(clippy::unwrap_used)] // also in what tests share
 
 use busy_hen_demo::canal_terrace;
 use busy_hen_home::{Home, HomeId, RoundId, SetupId, SpotId};

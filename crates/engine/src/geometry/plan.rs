@@ -310,7 +310,7 @@ mod tests {
         }
     }
 
-    fn at<'a>(plan: &'a Plan, north_south: bool, fixed: f64, along: f64) -> Vec<&'a Wall> {
+    fn at(plan: &Plan, north_south: bool, fixed: f64, along: f64) -> Vec<&Wall> {
         plan.walls
             .iter()
             .filter(|w| w.level == 0 && w.north_south == north_south && (w.at - fixed).abs() < 1e-9)

@@ -153,7 +153,11 @@ pub struct SpotRow {
 #[utoipa::path(tag = "rounds", params(("home" = HomeId, Path)), request_body = NewRound,
     responses((status = CREATED, body = RoundView), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
 #[post("/api/homes/{home}/rounds")]
-pub async fn create_round(state: Data<AppState>, home: Path<HomeId>, new: Json<NewRound>) -> Result<HttpResponse, ApiError> {
+pub async fn create_round(
+    state: Data<AppState>,
+    home: Path<HomeId>,
+    new: Json<NewRound>,
+) -> Result<HttpResponse, ApiError> {
     let stored = state.store.home(*home).await?;
     let new = new.into_inner();
     let plan = Plan::new(&stored.home.house, stored.home.units);

@@ -42,7 +42,11 @@ fn find(home: &mut Home, id: SetupId) -> Result<&mut Setup, ApiError> {
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path)), request_body = NewSetup,
     responses((status = CREATED, body = HomeView), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
 #[post("/api/homes/{home}/setups")]
-pub async fn create_setup(state: Data<AppState>, home: Path<HomeId>, new: Json<NewSetup>) -> Result<HttpResponse, ApiError> {
+pub async fn create_setup(
+    state: Data<AppState>,
+    home: Path<HomeId>,
+    new: Json<NewSetup>,
+) -> Result<HttpResponse, ApiError> {
     let change = |home: &mut Home| -> Result<(), ApiError> {
         let devices = match new.copy_of {
             Some(id) => copied(&find(home, id)?.devices),

@@ -1,0 +1,141 @@
+//! The program as a person or script runs it.
+#![allow(clippy::unwrap_used)] // also in what tests share
+
+use std::io::{BufRead, BufReader};
+use std::path::Path;
+use std::process::{Child, Command, Stdio};
+use std::time::Duration;
+
+use assert_cmd::cargo::cargo_bin;
+use serde_json::{Value, json};
+
+struct Server {
+    process: Child,
+    address: String,
+}
+
+impl Drop for Server {
+    fn drop(&mut self) {
+        let _ = self.process.kill();
+        let _ = self.process.wait();
+    }
+}
+
+fn serve(database: &Path, more: &[&str]) -> Server {
+    let mut process = Command::new(cargo_bin("busy-hen"))
+        .args(["serve", "--listen", "127.0.0.1:0", "--data"])
+        .arg(database)
+        .args(more)
+        .stdout(Stdio::piped())
+        .stderr(Stdio::null())
+        .spawn()
+        .unwrap();
+    let mut line = String::new();
+    BufReader::new(process.stdout.take().unwrap()).read_line(&mut line).unwrap();
+    let address = line.trim().strip_prefix("Busy Hen is at ").unwrap_or_else(|| panic!("{line}")).to_owned();
+    Server { process, address }
+}
+
+fn output(arguments: &[&str]) -> (Option<i32>, String, String) {
+    let output = Command::new(cargo_bin("busy-hen")).args(arguments).output().unwrap();
+    let text = |bytes: Vec<u8>| String::from_utf8(bytes).unwrap();
+    (output.status.code(), text(output.stdout), text(output.stderr))
+}
+
+#[test]
+fn help_tells_what_the_program_is_for_and_what_it_takes() {
+    let (code, text, _) = output(&["serve", "--help"]);
+    assert_eq!(code, Some(0));
+    for words in ["--data <FILE>", "--listen <ADDR>", "made when it is not there", "127.0.0.1:8080"] {
+        assert!(text.contains(words), "{words} is not in:\n{text}");
+    }
+    assert!(output(&["--help"]).1.contains("estimates, not certification"));
+}
+
+#[test]
+fn what_can_not_be_done_is_one_sentence_and_exit_code_2() {
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("not-a-database.db");
+    std::fs::write(&file, "this is a shopping list, not a database, and long enough to be read as one").unwrap();
+    let (code, _, told) = output(&["serve", "--data", file.to_str().unwrap(), "--listen", "127.0.0.1:0"]);
+    assert_eq!(code, Some(2));
+    assert!(told.contains("can't be used"), "{told}");
+    let taken = std::net::TcpListener::bind("127.0.0.1:0").unwrap();
+    let address = taken.local_addr().unwrap().to_string();
+    let database = folder.path().join("good.db");
+    let (code, _, told) = output(&["serve", "--data", database.to_str().unwrap(), "--listen", &address]);
+    assert_eq!(code, Some(2));
+    assert!(told.contains("choose another with --listen"), "{told}");
+    assert_eq!(output(&["serve", "--listen", "nowhere"]).0, Some(2));
+}
+
+#[test]
+fn the_api_description_is_printed() {
+    let (code, text, _) = output(&["openapi"]);
+    assert_eq!(code, Some(0));
+    let description: Value = serde_json::from_str(&text).unwrap();
+    assert!(description["paths"]["/api/homes/{home}"]["get"].is_object());
+}
+
+#[tokio::test]
+async fn the_demo_is_put_in_once_and_every_page_is_served_from_the_program() {
+    let folder = tempfile::tempdir().unwrap();
+    let database = folder.path().join("demo.db");
+    for _ in 0..2 {
+        let server = serve(&database, &["--demo"]);
+        let homes: Value = reqwest::get(format!("{}/api/homes", server.address)).await.unwrap().json().await.unwrap();
+        assert_eq!(homes.as_array().unwrap().len(), 2);
+        let page = reqwest::get(format!("{}/homes/x/brief", server.address)).await.unwrap();
+        let policy = page.headers()["content-security-policy"].to_str().unwrap().to_owned();
+        assert!(policy.starts_with("default-src 'self'"), "{policy}");
+        let missing = reqwest::get(format!("{}/api/nowhere", server.address)).await.unwrap();
+        assert_eq!(missing.status(), 404);
+    }
+}
+
+#[tokio::test]
+async fn a_server_killed_at_any_moment_loses_nothing_that_it_acknowledged() {
+    let folder = tempfile::tempdir().unwrap();
+    let database = folder.path().join("killed.db");
+    let client = reqwest::Client::builder().timeout(Duration::from_secs(10)).build().unwrap();
+    let mut acknowledged = Vec::new();
+    for kill_after in [1, 4, 9] {
+        let mut server = serve(&database, &[]);
+        let address = server.address.clone();
+        // One writer goes on while the process is killed under it.
+        let (sender, receiver) = std::sync::mpsc::channel();
+        let writer = {
+            let client = client.clone();
+            tokio::spawn(async move {
+                for number in 0.. {
+                    let home = json!({ "name": format!("{kill_after} {number}"), "region": "GB", "units": "m" });
+                    let Ok(answer) = client.post(format!("{address}/api/homes")).json(&home).send().await else {
+                        break;
+                    };
+                    let Ok(view) = answer.json::<Value>().await else { break };
+                    if sender.send(view["id"].as_str().unwrap().to_owned()).is_err() {
+                        break;
+                    }
+                }
+            })
+        };
+        let mut seen = tokio::task::spawn_blocking(move || {
+            let seen: Vec<String> = receiver.iter().take(kill_after).collect();
+            server.process.kill().unwrap();
+            server.process.wait().unwrap();
+            seen.into_iter().chain(receiver).collect::<Vec<_>>()
+        })
+        .await
+        .unwrap();
+        writer.await.unwrap();
+        assert!(seen.len() >= kill_after);
+        acknowledged.append(&mut seen);
+        let server = serve(&database, &[]);
+        let homes: Value =
+            client.get(format!("{}/api/homes", server.address)).send().await.unwrap().json().await.unwrap();
+        let stored: Vec<&str> = homes.as_array().unwrap().iter().map(|home| home["id"].as_str().unwrap()).collect();
+        for id in &acknowledged {
+            assert!(stored.contains(&id.as_str()), "{id} was acknowledged and is gone");
+        }
+    }
+}
