@@ -4,6 +4,7 @@
 //! - `cargo xtask test`: installs what the browser tests need, builds, and runs all tests;
 //! - `cargo xtask check`: formatting, lints, types and generated files, as CI wants them;
 //! - `cargo xtask api`: writes the OpenAPI description and the front end's types anew;
+//! - `cargo xtask bench`: how long a drag step, opening a home and its first paint take;
 //! - `cargo xtask screenshots`: takes the pictures of the docs anew.
 
 use std::path::{Path, PathBuf};
@@ -21,8 +22,9 @@ fn main() -> ExitCode {
         Some("test") => test(&asked[1..]),
         Some("check") => check(),
         Some("api") => api(),
+        Some("bench") => bench(),
         Some("screenshots") => screenshots(),
-        _ => Err("say what: demo, test, check, api or screenshots".into()),
+        _ => Err("say what: demo, test, check, api, bench or screenshots".into()),
     };
     match result {
         Ok(()) => ExitCode::SUCCESS,
@@ -196,6 +198,15 @@ fn api_is_current() -> Result<(), Failure> {
     npm(&["run", "--silent", "api-types"])?;
     let made = fs::read(&types).map_err(|error| format!("{}: {error}", types.display()))?;
     if made == committed { Ok(()) } else { Err(stale()) }
+}
+
+fn bench() -> Result<(), Failure> {
+    install_browser()?;
+    front_end()?;
+    cargo(&["bench", "--locked", "--package", "busy-hen-engine", "--bench", "relight"])?;
+    cargo(&["bench", "--locked", "--package", "busy-hen-server", "--bench", "open_home"])?;
+    cargo(&["build", "--release", "--locked", "--package", "busy-hen", "--package", "busy-hen-e2e"])?;
+    run(&mut Command::new(target().join("release/first_paint")))
 }
 
 fn screenshots() -> Result<(), Failure> {

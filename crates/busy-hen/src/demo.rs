@@ -19,6 +19,7 @@ pub async fn fill(store: &Store) -> Result<(), StoreError> {
         return Ok(());
     }
     let now = Timestamp::now();
+    store.create(HomeId::random(), &busy_hen_demo::lock_house(), now).await?;
     store.create(HomeId::random(), &busy_hen_demo::gasworks_flat(), now).await?;
     let terrace = HomeId::random();
     let home = busy_hen_demo::canal_terrace();

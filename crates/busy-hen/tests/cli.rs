@@ -84,7 +84,7 @@ async fn the_demo_is_put_in_once_and_every_page_is_served_from_the_program() {
     for _ in 0..2 {
         let server = serve(&database, &["--demo"]);
         let homes: Value = reqwest::get(format!("{}/api/homes", server.address)).await.unwrap().json().await.unwrap();
-        assert_eq!(homes.as_array().unwrap().len(), 2);
+        assert_eq!(homes.as_array().unwrap().len(), 3);
         let page = reqwest::get(format!("{}/homes/x/brief", server.address)).await.unwrap();
         let policy = page.headers()["content-security-policy"].to_str().unwrap().to_owned();
         assert!(policy.starts_with("default-src 'self'"), "{policy}");

@@ -3,6 +3,8 @@
 mod build;
 mod canal_terrace;
 mod flat;
+mod lock_house;
 
 pub use canal_terrace::canal_terrace;
 pub use flat::gasworks_flat;
+pub use lock_house::lock_house;

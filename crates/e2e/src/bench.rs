@@ -250,6 +250,25 @@ impl Bench {
         answer.json().await.expect("in JSON")
     }
 
+    /// Sends something to the server's interface.
+    ///
+    /// # Panics
+    /// When the server refuses it.
+    pub async fn send(&self, path: &str, body: &Value) {
+        let client = reqwest::Client::new();
+        let answer =
+            client.post(format!("{}{path}", self.address)).json(body).send().await.expect("the server answers");
+        assert!(answer.status().is_success(), "{path}: {}", answer.text().await.unwrap_or_default());
+    }
+
+    /// A number that a script on the page gives back.
+    ///
+    /// # Panics
+    /// When it gives none.
+    pub async fn number(&self, script: &str) -> f64 {
+        self.driver.execute(script, vec![]).await.expect("the page answers").convert().expect("a number")
+    }
+
     /// Runs axe-core on the page and gives back its serious and critical findings.
     ///
     /// # Panics

@@ -133,3 +133,48 @@ fn compare(home: &Home, tested: &Tested) -> Stop {
 fn counted(count: usize, what: &str) -> String {
     format!("{count} {what}{}", if count == 1 { "" } else { "s" })
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use busy_hen_home::LengthUnit;
+    use jiff::civil::date;
+
+    fn stops(home: &Home, tested: &Tested) -> Vec<(StopState, String)> {
+        let plan = Plan::new(&home.house, home.units);
+        route(home, &plan, tested, date(2026, 11, 1)).into_iter().map(|stop| (stop.state, stop.note)).collect()
+    }
+
+    #[test]
+    fn a_new_home_is_untouched_everywhere_and_says_what_is_missing() {
+        let stops = stops(&Home::new("x", "GB", LengthUnit::Metre), &Tested::new());
+        assert!(stops.iter().all(|(state, _)| *state == StopState::Untouched));
+        let notes: Vec<&str> = stops.iter().map(|(_, note)| note.as_str()).collect();
+        assert_eq!(
+            notes,
+            ["no plan, no needs yet", "nothing typed yet", "none drawn yet", "needs a setup", "needs two setups"]
+        );
+    }
+
+    #[test]
+    fn what_is_open_is_told_until_nothing_is() {
+        let mut home = busy_hen_demo::canal_terrace();
+        let spots: Vec<SpotId> = home.house.spots.iter().map(|spot| spot.id).collect();
+        let a = home.setups[0].id;
+        let half = Tested::from([(a, spots[..5].to_vec())]);
+        let noted = |home: &Home, tested: &Tested, stop: usize| stops(home, tested)[stop].clone();
+        assert_eq!(noted(&home, &half, 3), (StopState::Open, "7 spots untested in A".into()));
+        assert_eq!(noted(&home, &half, 4), (StopState::Open, "one setup measured".into()));
+        let whole = Tested::from([(a, spots.clone()), (home.setups[1].id, spots)]);
+        assert_eq!(noted(&home, &whole, 3), (StopState::Done, "2 setups tested throughout".into()));
+        assert_eq!(noted(&home, &whole, 4), (StopState::Done, "2 measured".into()));
+        home.house.levels[0].lines.push_str("\nShed 2 x");
+        assert_eq!(noted(&home, &whole, 1), (StopState::Open, "1 line to mend".into()));
+        home.setups[2].devices.clear();
+        assert_eq!(noted(&home, &whole, 2), (StopState::Open, "1 setup without devices".into()));
+        for plan in &mut home.brief.plans {
+            plan.down_mbps = busy_hen_units::MbitPerSec::new(50.0);
+        }
+        assert_eq!(noted(&home, &whole, 0), (StopState::Open, "needs exceed the plan".into()));
+    }
+}

@@ -45,6 +45,7 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(setups::delete_setup)
         .service(setups::add_device)
         .service(predict::light)
+        .service(predict::grid)
         .service(predict::chain)
         .service(rounds::create_round)
         .service(rounds::open_round)

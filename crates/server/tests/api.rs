@@ -254,6 +254,12 @@ async fn the_map_is_lit_and_follows_a_dragged_device_without_saving_it() {
     at["y_m"] = 8.0.into();
     let (_, moved) = api.send(Method::POST, &path, ask_for(json!({ "device": device["id"], "at": at }))).await;
     assert_ne!(moved["hops"][0]["down_mbps"], still["hops"][0]["down_mbps"]);
+    let (_, grid) = api.send(Method::POST, &path.replace("/light", "/grid"), ask_for(Value::Null)).await;
+    let places = grid.as_array().unwrap();
+    assert!(places.len() > 300, "{} places", places.len());
+    assert!(
+        places.iter().any(|place| place["limiting"] == "air") && places.iter().any(|place| place["limiting"] == "plan")
+    );
     assert_eq!(api.view().await, view);
 }
 

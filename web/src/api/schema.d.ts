@@ -245,6 +245,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/setups/{setup}/grid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Predicts a level of a setup place by place, with the limiting link of each. */
+        post: operations["grid"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/setups/{setup}/light": {
         parameters: {
             query?: never;
@@ -716,6 +733,19 @@ export interface components {
          * @enum {string}
          */
         Generation: "n" | "ac" | "ax" | "be";
+        /** @description A place of a grid, with all that is predicted for it. */
+        GridPlace: {
+            limiting?: components["schemas"]["LinkKind"] | null;
+            /** @description What a client gets there. */
+            prediction: components["schemas"]["Prediction"];
+            /** @description The room it lies in. */
+            room_id: components["schemas"]["RoomId"];
+            runner_up?: components["schemas"]["LinkKind"] | null;
+            /** @description East of the origin. */
+            x_m: components["schemas"]["Metres"];
+            /** @description South of the origin. */
+            y_m: components["schemas"]["Metres"];
+        };
         /** @description One job: the home, what its people need, how it is built, and the setups tried in it. */
         Home: {
             /** @description What the family has, wants and allows. */
@@ -2150,6 +2180,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    grid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LightAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridPlace"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             422: {

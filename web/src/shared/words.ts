@@ -7,6 +7,24 @@ export function length(metres: number, unit: LengthUnit): string {
   return unit === 'ft' ? `${(metres / METRES_PER_FOOT).toFixed(1)} ft` : `${metres.toFixed(2)} m`
 }
 
+/** An area with its unit, as the home shows lengths. */
+export function area(squareMetres: number, unit: LengthUnit): string {
+  return unit === 'ft'
+    ? `${(squareMetres / METRES_PER_FOOT ** 2).toFixed(0)} ft²`
+    : `${squareMetres.toFixed(1)} m²`
+}
+
+/** A length as it is typed into a field in the home's unit, in metres; no number when it is none. */
+export function metresOf(typed: string, unit: LengthUnit): number {
+  const value = Number(typed.trim().replace(',', '.'))
+  return typed.trim() === '' ? NaN : unit === 'ft' ? value * METRES_PER_FOOT : value
+}
+
+/** A length as a field in the home's unit shows it. */
+export function typedLength(metres: number, unit: LengthUnit): string {
+  return String(Math.round((unit === 'ft' ? metres / METRES_PER_FOOT : metres) * 100) / 100)
+}
+
 /** A speed with as many digits as it deserves, without unit. */
 export function speed(mbps: number | null | undefined): string {
   if (mbps === null || mbps === undefined) return '–'

@@ -148,3 +148,73 @@ fn inside(rect: &Rect, low: f64, high: f64, a: Point, b: Point) -> f64 {
     }
     (leave - enter).max(0.0)
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn plan() -> Plan {
+        let home = busy_hen_demo::canal_terrace();
+        Plan::new(&home.house, home.units)
+    }
+
+    fn words(a: (usize, f64, f64), b: (usize, f64, f64)) -> String {
+        let plan = plan();
+        Sight::between(&plan, plan.in_hand(a.0, a.1, a.2), plan.in_hand(b.0, b.1, b.2)).in_words()
+    }
+
+    #[test]
+    fn what_lies_between_two_places_is_told() {
+        assert_eq!(words((0, 1.0, 1.0), (0, 2.0, 3.0)), "nothing in the way");
+        assert_eq!(words((0, 1.0, 1.0), (0, 1.0, 6.0)), "1 inner wall");
+        assert_eq!(words((0, 1.0, 8.0), (0, 1.0, 12.0)), "1 outer wall");
+        assert_eq!(words((0, 1.0, 1.0), (1, 1.0, 1.5)), "1 floor");
+        assert_eq!(words((0, 1.0, 1.0), (2, 1.0, 1.5)), "2 floors");
+    }
+
+    #[test]
+    fn a_line_that_leaves_an_upper_window_crosses_no_floor_over_the_garden() {
+        assert_eq!(words((1, 2.0, 8.5), (0, 2.0, 20.0)), "1 outer wall");
+    }
+
+    #[test]
+    fn the_part_under_the_sky_is_told_apart() {
+        let plan = plan();
+        let sight = |y1, y2| Sight::between(&plan, plan.in_hand(0, 2.0, y1), plan.in_hand(0, 2.0, y2));
+        assert!(sight(1.0, 3.0).outdoors.abs() < 1e-9);
+        assert!((sight(12.0, 20.0).outdoors - 1.0).abs() < 1e-9);
+        let kitchen_wall = 9.4;
+        let half = sight(kitchen_wall - 2.0, kitchen_wall + 2.0);
+        assert!((half.outdoors - 0.5).abs() < 1e-6, "{}", half.outdoors);
+    }
+
+    #[test]
+    fn a_slanting_line_meets_a_wall_at_its_angle() {
+        let plan = plan();
+        let slanting = Sight::between(&plan, plan.in_hand(0, 0.5, 2.0), plan.in_hand(0, 2.5, 6.0));
+        let crossing = slanting.crossings[0];
+        assert!((crossing.from_normal.get() - (0.5f64).atan().to_degrees()).abs() < 1e-6);
+    }
+
+    #[test]
+    fn a_wall_that_is_more_than_its_material_costs_that_more() {
+        let mut plan = plan();
+        let (a, b) = (plan.in_hand(0, 1.0, 3.5), plan.in_hand(0, 1.0, 4.5));
+        let frequency = Megahertz::new(5500.0);
+        let before = Sight::between(&plan, a, b).loss(frequency);
+        for wall in &mut plan.walls {
+            wall.more = Db::new(-100.0);
+        }
+        let glass_thin = Sight::between(&plan, a, b).loss(frequency);
+        assert!(glass_thin < before);
+        assert!(glass_thin >= distance_loss(a.distance(&b), frequency, 0.0), "never less than no wall");
+    }
+
+    #[test]
+    fn from_a_place_to_itself_nothing_is_crossed() {
+        let plan = plan();
+        let here = plan.in_hand(0, 1.0, 1.0);
+        let sight = Sight::between(&plan, here, here);
+        assert!(sight.crossings.is_empty() && sight.loss(Megahertz::new(5500.0)).is_finite());
+    }
+}

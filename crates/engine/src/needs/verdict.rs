@@ -51,3 +51,47 @@ pub fn measured(need: &Need, summary: &Summary) -> Verdict {
         Verdict::JustMet
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::needs::ServiceStep;
+    use crate::predict::Range;
+
+    fn judged(down: [f64; 3], up: [f64; 3], latency: f64) -> Verdict {
+        let range = |[poor, middle, good]: [f64; 3]| Range {
+            poor: MbitPerSec::new(poor),
+            middle: MbitPerSec::new(middle),
+            good: MbitPerSec::new(good),
+        };
+        let prediction = Prediction {
+            down: range(down),
+            up: range(up),
+            latency_ms: Millis::new(latency),
+            loaded_ms: Millis::new(latency),
+            served: None,
+            step: ServiceStep::Call,
+            score: 3.0,
+        };
+        let need =
+            Need { down_mbps: MbitPerSec::new(30.0), up_mbps: MbitPerSec::new(5.0), latency_ms: Millis::new(100.0) };
+        predicted(&need, &prediction)
+    }
+
+    #[test]
+    fn a_prediction_is_met_by_its_poor_end_likely_by_its_middle_and_else_not() {
+        let enough = [5.0, 9.0, 12.0];
+        assert_eq!(judged([30.0, 50.0, 70.0], enough, 20.0), Verdict::Met);
+        assert_eq!(judged([29.0, 50.0, 70.0], enough, 20.0), Verdict::Likely);
+        assert_eq!(judged([10.0, 29.0, 70.0], enough, 20.0), Verdict::NotMet, "the good end does not count");
+        assert_eq!(judged([30.0, 50.0, 70.0], [1.0, 6.0, 9.0], 20.0), Verdict::Likely, "upload counts as well");
+        assert_eq!(judged([30.0, 50.0, 70.0], enough, 120.0), Verdict::NotMet, "delay counts as well");
+    }
+
+    #[test]
+    fn verdicts_are_in_order_so_that_they_can_be_counted() {
+        assert!(
+            Verdict::NotMet < Verdict::JustMet && Verdict::JustMet < Verdict::Likely && Verdict::Likely < Verdict::Met
+        );
+    }
+}

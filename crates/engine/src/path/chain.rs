@@ -1,7 +1,7 @@
 //! The chain explained: every link with what it carries and why, the limiting link, and what mending each would give.
 
-use busy_hen_home::{AccessLine, TestKind};
-use busy_hen_units::{Db, MbitPerSec};
+use busy_hen_home::{AccessLine, LengthUnit, TestKind};
+use busy_hen_units::{Db, MbitPerSec, Metres};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -154,7 +154,7 @@ impl Network {
                         sharing.push(*block);
                     }
                     let signal = table.at(*loss).rssi;
-                    let detail = format!("{signal:.0}, {distance:.1}, {between}");
+                    let detail = format!("{signal:.0}, {}, {between}", told(*distance, self.units));
                     (LinkKind::RadioHop, format!("{} hop to {}", block.band, node.name), detail)
                 }
                 HopKind::Broken { why } => (LinkKind::RadioHop, format!("uplink of {}", node.name), why.clone()),
@@ -173,7 +173,7 @@ impl Network {
         }
         let air = access.table.at(place.loss);
         let node = &self.nodes[access.node];
-        let detail = format!("{:.0}, {:.1}, {}", air.rssi, place.sight.distance, place.sight.in_words());
+        let detail = format!("{:.0}, {}, {}", air.rssi, told(place.sight.distance, self.units), place.sight.in_words());
         let label = format!("{} air from {}", access.band, node.name);
         list.push((Part::Air, link(LinkKind::Air, &label, detail, Some(air.down), Some(air.up))));
         let most = access.table.ceiling();
@@ -244,6 +244,14 @@ fn in_words(
             links[next].label
         ),
         None => format!("If the {name} were mended, {} would arrive.", figure(mended)),
+    }
+}
+
+/// A length in the home's unit.
+fn told(length: Metres, units: LengthUnit) -> String {
+    match units {
+        LengthUnit::Metre => format!("{length:.1}"),
+        LengthUnit::Foot => format!("{:.0} ft", length.feet()),
     }
 }
 

@@ -62,3 +62,34 @@ pub fn queue(line_limits: bool, bottleneck: MbitPerSec) -> Millis {
     }
     Millis::new(1000.0 * WIFI_QUEUE_MBIT / bottleneck.get().max(0.1))
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use busy_hen_units::{Dbm, Megahertz};
+
+    fn link(mcs: Option<Mcs>) -> Link {
+        let none = MbitPerSec::default();
+        Link { rssi: Dbm::new(-60.0), down: none, up: none, link_rate: none, width: Megahertz::new(80.0), mcs }
+    }
+
+    #[test]
+    fn a_weak_link_and_a_busy_channel_take_longer() {
+        let idle = air(Band::Ghz5, &link(Some(9)), 0.0);
+        assert!(air(Band::Ghz5, &link(Some(1)), 0.0) > idle);
+        assert!((air(Band::Ghz5, &link(Some(9)), 0.5).get() - 2.0 * idle.get()).abs() < 1e-9);
+        assert!(air(Band::Ghz5, &link(Some(9)), 1.0).is_finite(), "however busy the others are");
+        assert!(radio_hop(true, 0.0) > radio_hop(false, 0.0));
+    }
+
+    /// RFC 8289's motive: a queue before a slow link is long in time. 12.1 Mbit at 24.2 Mb/s take half a second.
+    #[test]
+    fn a_full_queue_takes_its_size_over_the_rate() {
+        assert!((queue(false, MbitPerSec::new(24.2)).get() - 500.0).abs() < 1e-9);
+        assert!(
+            (queue(true, MbitPerSec::new(24.2)).get() - 250.0).abs() < 1e-9,
+            "the line's own queue is a quarter second"
+        );
+        assert!(queue(false, MbitPerSec::new(0.0)).is_finite());
+    }
+}

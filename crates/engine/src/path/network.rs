@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use busy_hen_home::{AccessLine, Band, Device, DeviceId, Home, Mode, Setup, TestKind, Via};
+use busy_hen_home::{AccessLine, Band, Device, DeviceId, Home, LengthUnit, Mode, Setup, TestKind, Via};
 use busy_hen_units::{Db, Dbm, MbitPerSec, Metres};
 
 use super::ethernet::{cable_name, cable_rate, ethernet_goodput};
@@ -123,6 +123,8 @@ pub struct Network {
     pub line: AccessLine,
     /// How far the test reaches.
     pub reach: TestKind,
+    /// Unit in which lengths are told.
+    pub units: LengthUnit,
 }
 
 /// Direction of a flow.
@@ -251,6 +253,7 @@ impl Network {
             plan: in_force.map(|plan| (plan.down_mbps, plan.up_mbps)),
             line: in_force.map_or(AccessLine::Fibre, |plan| plan.line),
             reach,
+            units: home.units,
         }
     }
 

@@ -6,10 +6,11 @@ use contour::ContourBuilder;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::Model;
+use super::{Model, Prediction};
 use crate::geometry::{Rect, Sight};
 use crate::needs::{Need, ServiceStep};
 use crate::path::network::{Direction, HopKind};
+use crate::path::{Chain, LinkKind};
 
 /// Most cells of a map; a finer grid than that is coarsened.
 const CELL_LIMIT: usize = 400_000;
@@ -77,7 +78,24 @@ pub struct DrawnHop {
     pub detail: String,
 }
 
-/// One cell of the grid.
+/// A place of a grid, with all that is predicted for it.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct GridPlace {
+    /// East of the origin.
+    pub x_m: Metres,
+    /// South of the origin.
+    pub y_m: Metres,
+    /// The room it lies in.
+    pub room_id: RoomId,
+    /// What a client gets there.
+    pub prediction: Prediction,
+    /// The link that limits; none where nothing holds.
+    pub limiting: Option<LinkKind>,
+    /// The link that would limit next if that one were mended.
+    pub runner_up: Option<LinkKind>,
+}
+
+/// One cell of the lit map.
 #[derive(Debug, Clone, Copy)]
 struct Cell {
     score: f64,
@@ -105,6 +123,31 @@ impl Model<'_> {
             dead_zones: self.dead_zones(level, &grid, &cells),
             dead_outlines: dead_outlines(&grid, &cells),
         }
+    }
+
+    /// Predicts a level place by place, with the limiting link of each; places outside of all rooms are left out.
+    #[must_use]
+    pub fn grid(&self, level: usize, cell: Metres) -> Vec<GridPlace> {
+        let Some(bounds) = self.plan.bounds(level) else { return Vec::new() };
+        let grid = Grid::new(&bounds, cell);
+        let place = |index: usize| {
+            let (x, y) = grid.centre(index % grid.columns, index / grid.columns);
+            let room_id = self.plan.room_at(level, x, y)?.id;
+            let at = self.plan.in_hand(level, x, y);
+            let chain = self.chain(at, Some(room_id));
+            let kind = |pick: fn(&Chain) -> Option<usize>| {
+                chain.as_ref().and_then(|chain| pick(chain).map(|index| chain.links[index].kind))
+            };
+            Some(GridPlace {
+                x_m: Metres::new(x),
+                y_m: Metres::new(y),
+                room_id,
+                prediction: self.at(at, Some(room_id)),
+                limiting: kind(|chain| chain.limiting),
+                runner_up: kind(|chain| chain.runner_up),
+            })
+        };
+        (0..grid.columns * grid.rows).filter_map(place).collect()
     }
 
     fn cells(&self, level: usize, grid: &Grid, needs: &[Option<Need>]) -> Vec<Cell> {

@@ -6,7 +6,7 @@ use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::path::Chain;
 use busy_hen_engine::predict::ledger::LedgerRow;
-use busy_hen_engine::predict::map::{DrawnHop, LightMap};
+use busy_hen_engine::predict::map::{DrawnHop, GridPlace, LightMap};
 use busy_hen_engine::predict::{Model, Prediction, Question};
 use busy_hen_home::{
     Band, DeviceId, Faults, Home, HomeId, LevelId, Position, RoomId, Setup, SetupId, Situation, SpotId, TestKind,
@@ -124,6 +124,10 @@ fn setup_with(home: &Home, setup: SetupId, moved: Option<&Moved>) -> Result<Setu
     Ok(setup)
 }
 
+fn check_cell(cell: Metres) -> Result<(), Faults> {
+    if CELLS.contains(&cell.get()) { Ok(()) } else { Err(Faults::one("/cell_m", "A cell of the map is 0.05 to 2 m.")) }
+}
+
 /// Runs a computation off the threads that answer requests.
 pub(crate) async fn compute<T: Send + 'static>(
     work: impl FnOnce() -> Result<T, ApiError> + Send + 'static,
@@ -143,9 +147,7 @@ pub async fn light(
     let (home_id, setup_id) = *ids;
     let asked = asked.into_inner();
     let question = asked.ask.question(state.today())?;
-    if !CELLS.contains(&asked.cell_m.get()) {
-        return Err(Faults::one("/cell_m", "A cell of the map is 0.05 to 2 m.").into());
-    }
+    check_cell(asked.cell_m)?;
     let home = state.store.home(home_id).await?.home;
     let measured = state.readings(home_id).await?.summaries(setup_id, question.reach);
     compute(move || {
@@ -159,6 +161,29 @@ pub async fn light(
             hops: model.hops(),
             ledger: model.ledger(&measured),
         }))
+    })
+    .await
+}
+
+/// Predicts a level of a setup place by place, with the limiting link of each.
+#[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = LightAsk,
+    responses((status = OK, body = Vec<GridPlace>), (status = NOT_FOUND, body = Problem), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
+#[post("/api/homes/{home}/setups/{setup}/grid")]
+pub async fn grid(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId)>,
+    asked: Json<LightAsk>,
+) -> Result<Json<Vec<GridPlace>>, ApiError> {
+    let (home_id, setup_id) = *ids;
+    let asked = asked.into_inner();
+    let question = asked.ask.question(state.today())?;
+    check_cell(asked.cell_m)?;
+    let home = state.store.home(home_id).await?.home;
+    compute(move || {
+        let setup = setup_with(&home, setup_id, asked.moved.as_ref())?;
+        let plan = Plan::new(&home.house, home.units);
+        let level = plan.level_index(asked.level_id).ok_or(ApiError::NotFound("level"))?;
+        Ok(Json(Model::new(&home, &setup, &plan, question, &state.tables).grid(level, asked.cell_m)))
     })
     .await
 }

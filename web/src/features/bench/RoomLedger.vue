@@ -71,7 +71,10 @@ function choose(roomId: string, levelId: string) {
             </button>
             <span>{{ uses(row.room_id) }}</span>
           </th>
-          <td class="number">{{ speed(row.need?.down_mbps) }}</td>
+          <td class="number">
+            {{ speed(row.need?.down_mbps) }}
+            <span v-if="row.need">{{ speed(row.need.up_mbps) }} up</span>
+          </td>
           <td class="number" :class="{ strong: !bench.showMeasured }">
             {{ speed(row.predicted.down.middle) }}
             <span>{{ speed(row.predicted.down.poor) }}–{{ speed(row.predicted.down.good) }}</span>

@@ -95,6 +95,7 @@ function addUse() {
   draft.edit.brief.uses.push(use)
 }
 
+const roomName = (id: string) => rooms.value.find((own) => own.id === id)?.name ?? ''
 const inForce = computed(() =>
   view.value?.home.brief.plans.find((plan) => plan.id === view.value?.plan_in_force),
 )
@@ -229,6 +230,14 @@ const need = computed(() => view.value?.home_need)
       </tbody>
     </table>
     <v-btn v-if="rooms.length > 0" id="add-use" size="small" @click="addUse">Add a use</v-btn>
+
+    <p v-if="view?.needs.length" class="small quiet">
+      What the rooms must get:
+      <template v-for="(own, index) in view.needs" :key="own.room_id">
+        {{ index ? '· ' : '' }}{{ roomName(own.room_id) }} {{ speed(own.need.down_mbps) }} down,
+        {{ speed(own.need.up_mbps) }} up within {{ own.need.latency_ms.toFixed(0) }} ms
+      </template>
+    </p>
 
     <h2>The home and what may be done to it</h2>
     <section class="grid">

@@ -179,18 +179,14 @@ const score = (own: CompareView['reference_score']) => {
 
 <style scoped>
 header {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: 16px;
+  display: grid;
+  gap: 12px;
 }
 
 .choices {
   display: grid;
   grid-template-columns: 1.2fr 1.2fr 1fr;
   gap: 8px;
-  flex: 1;
-  max-width: 470px;
 }
 
 ul {

@@ -20,6 +20,8 @@ const rooms = computed(() => props.drawing.rooms.filter((room) => room.level_id 
 const walls = computed(() => props.drawing.walls.filter((wall) => wall.level_id === props.levelId))
 const size = (room: DrawnRoom) =>
   `${length(room.width_m, props.units).replace(/ .*/, '')} x ${length(room.depth_m, props.units)}`
+/** Whether there is room for a second line. */
+const roomy = (room: DrawnRoom) => Math.min(room.width_m, room.depth_m) > sheet.px(46)
 const middle = (room: DrawnRoom) => sheet.upright(room.x_m + room.width_m / 2, room.y_m + room.depth_m / 2)
 </script>
 
@@ -45,9 +47,15 @@ const middle = (room: DrawnRoom) => sheet.upright(room.x_m + room.width_m / 2, r
             :class="{ outdoors: room.outdoors, chosen: room.room_id === bench.roomId }"
           />
           <g :transform="middle(room)">
-            <text :font-size="sheet.fit(room, room.name, 13)" text-anchor="middle">{{ room.name }}</text>
             <text
-              v-if="room.width_m > sheet.px(46) && room.depth_m > sheet.px(46)"
+              :font-size="sheet.fit(room, room.name, 13)"
+              :y="roomy(room) ? 0 : sheet.px(4)"
+              text-anchor="middle"
+            >
+              {{ room.name }}
+            </text>
+            <text
+              v-if="roomy(room)"
               :font-size="sheet.fit(room, size(room), 11)"
               :y="sheet.px(13)"
               text-anchor="middle"

@@ -6,7 +6,7 @@ import { answer, api } from '../../api/client'
 import type { Drawing, HouseEdit } from '../../api/types'
 import { useAutosave } from '../../shared/useAutosave'
 import { useCatalogue } from '../../shared/useCatalogue'
-import { length } from '../../shared/words'
+import { area, metresOf, typedLength } from '../../shared/words'
 import { useBench, useHome } from '../bench'
 import HouseDrawing from './HouseDrawing.vue'
 import LineEditor from './LineEditor.vue'
@@ -29,7 +29,7 @@ const room = computed(() => drawing.value?.rooms.find((own) => own.room_id === b
 const faults = computed(
   () => drawing.value?.faults.filter((fault) => fault.level_id === level.value?.id) ?? [],
 )
-const area = computed(
+const indoors = computed(
   () => drawing.value?.levels.find((own) => own.level_id === level.value?.id)?.area_m2 ?? 0,
 )
 
@@ -73,12 +73,16 @@ const saver = useAutosave({
   },
 })
 
-/** The draft as it is sent; an unreadable height goes as zero, so that the server says what is wrong with it. */
+/** Takes a typed height; one that is no number goes as zero, so that the server says what is wrong with it. */
+function setHeight(typed: string) {
+  if (level.value) level.value.height_m = metresOf(typed, units.value) || 0
+}
+
+/** The draft as it is sent. */
 function body(): HouseEdit | undefined {
   if (!draft.edit) return undefined
   return {
     ...draft.edit,
-    levels: draft.edit.levels.map((own) => ({ ...own, height_m: Number(own.height_m) || 0 })),
     spots: view.value?.home.house.spots ?? [],
   }
 }
@@ -155,7 +159,13 @@ const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id =
       <template v-if="level">
         <div class="facts">
           <v-text-field v-model="level.name" label="Level" :autofocus="adding" />
-          <v-text-field v-model="level.height_m" label="Floor to floor, m" inputmode="decimal" />
+          <v-text-field
+            :key="`height ${level.id}`"
+            :model-value="typedLength(level.height_m, units)"
+            :label="`Floor to floor, ${units}`"
+            inputmode="decimal"
+            @change="setHeight(($event.target as HTMLInputElement).value)"
+          />
           <v-select v-model="level.floor" :items="floors" label="Floor under it" />
         </div>
         <LineEditor
@@ -180,8 +190,8 @@ const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id =
     <section class="drawn">
       <HouseDrawing v-if="drawing && level" :drawing="drawing" :level-id="level.id" :units="units" />
       <p v-if="level" class="small quiet">
-        {{ length(area, 'm').replace(' m', ' m²') }} indoors on this level. Walls between rooms are drawn
-        once; where both rooms name a material, the heavier counts.
+        {{ area(indoors, units) }} indoors on this level. Walls between rooms are drawn once; where both rooms
+        name a material, the heavier counts.
       </p>
       <div class="walls">
         <v-select

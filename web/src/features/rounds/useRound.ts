@@ -31,16 +31,19 @@ export function useRound(home: HomeHandle, id: () => string | undefined): RoundH
     }
     try {
       const got = await answer(api.GET('/api/rounds/{round}', path()))
-      const walked = view.value?.walking && !got.walking
       if (asked !== id()) return
+      const more = view.value?.round.id === asked && runs(got) !== runs(view.value)
       view.value = got
       if (got.walk_error) home.problem.value = got.walk_error
-      if (walked) await home.reload()
+      // The ledger fills in live.
+      if (more) await home.reload()
     } catch (error) {
       home.fail(error)
       view.value = undefined
     }
   }
+
+  const runs = (round: RoundView) => round.spots.reduce((sum, spot) => sum + spot.runs.length, 0)
 
   /** Does something with the round, then reads round and home again. */
   async function act(request: Promise<unknown>) {

@@ -1,11 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Device, DrawnHop, Mode, Setup } from '../../api/types'
+import type { Device, DrawnHop, LengthUnit, Mode, Setup } from '../../api/types'
 import { useCatalogue } from '../../shared/useCatalogue'
-import { modeWord, speed } from '../../shared/words'
+import { length, modeWord, speed } from '../../shared/words'
 
-const props = defineProps<{ device: Device; setup: Setup; region: string; hops: DrawnHop[] }>()
+const props = defineProps<{
+  device: Device
+  setup: Setup
+  region: string
+  units: LengthUnit
+  hops: DrawnHop[]
+}>()
 const emit = defineEmits<{ change: [device: Device]; remove: [id: string] }>()
 
 const catalogue = useCatalogue()
@@ -146,7 +152,7 @@ function changeWay(value: string) {
     </div>
     <p v-if="hop" class="small">
       Backhaul: <b>{{ hop.down_mbps == null ? 'no link' : `${speed(hop.down_mbps)} Mb/s` }}</b>,
-      {{ hop.detail }}, {{ hop.distance_m.toFixed(1) }} m.
+      {{ hop.detail }}, {{ length(hop.distance_m, units) }}.
     </p>
     <p class="small quiet">
       {{ kit?.name }}. Plug it straight into a wall outlet, in the open, about 20 cm from people; it runs

@@ -7,7 +7,7 @@ import NorthMark from '../../shared/NorthMark.vue'
 import { useCatalogue } from '../../shared/useCatalogue'
 import { useLatest } from '../../shared/useLatest'
 import { useSheet } from '../../shared/useSheet'
-import { length, speed, stepColour, textOn } from '../../shared/words'
+import { area, length, speed, stepColour, textOn } from '../../shared/words'
 import { useBench, useHome } from '../bench'
 import DeviceShape from './DeviceShape.vue'
 
@@ -293,7 +293,7 @@ const shown = (value: number) => length(value, props.view.home.units)
             dead zone
           </text>
           <text v-if="dead(room)" :x="sheet.px(6)" :y="sheet.px(44)" :font-size="sheet.px(11)">
-            {{ dead(room)?.area_m2.toFixed(1) }} m²
+            {{ area(dead(room)?.area_m2 ?? 0, view.home.units) }}
           </text>
         </g>
         <g v-for="{ hop, a, b, width } in hops" :key="hop.device" class="hop">
@@ -324,7 +324,7 @@ const shown = (value: number) => length(value, props.view.home.units)
           :transform="sheet.upright(x, y)"
           class="hop-name"
         >
-          <text :font-size="sheet.px(11.5)" text-anchor="middle" :y="sheet.px(-7)">
+          <text :font-size="sheet.px(11.5)" text-anchor="start" :x="sheet.px(9)" :y="sheet.px(12)">
             {{ hop.down_mbps == null ? 'no link' : `${speed(hop.down_mbps)} Mb/s` }}
           </text>
         </g>

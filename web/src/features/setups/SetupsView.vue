@@ -76,6 +76,10 @@ async function remove(id: string) {
   await save({ ...own, devices })
 }
 
+async function rename(name: string) {
+  if (setup.value) await save({ ...setup.value, name: name.trim() })
+}
+
 async function removeSetup() {
   if (setup.value) await home.change(api.DELETE('/api/homes/{home}/setups/{setup}', path(setup.value.id)))
 }
@@ -136,14 +140,24 @@ async function removeSetup() {
         :device="device"
         :setup="setup"
         :region="view.home.region"
+        :units="view.home.units"
         :hops="bench.light?.hops ?? []"
         @change="change"
         @remove="remove"
       />
-      <p v-else class="hint small quiet">
-        Choose a device to set its mode, channels and uplink; choose a room to see what limits it.
+      <div v-else class="hint small quiet">
+        <span
+          >Choose a device to set its mode, channels and uplink; choose a room to see what limits it.</span
+        >
+        <v-text-field
+          :key="setup.id"
+          :model-value="setup.name"
+          :label="`Name of setup ${setup.letter}`"
+          class="name"
+          @change="rename(($event.target as HTMLInputElement).value)"
+        />
         <button type="button" @click="removeSetup">Delete setup {{ setup.letter }}</button>
-      </p>
+      </div>
     </template>
   </div>
 </template>
@@ -210,10 +224,16 @@ async function removeSetup() {
 }
 
 .hint {
-  padding: 6px 14px 10px;
+  padding: 8px 14px;
   display: flex;
   justify-content: space-between;
+  align-items: center;
   gap: 12px;
+}
+
+.hint .name {
+  max-width: 210px;
+  color: var(--ink);
 }
 
 .hint button {
