@@ -94,6 +94,19 @@ async fn the_demo_is_put_in_once_and_every_page_is_served_from_the_program() {
 }
 
 #[tokio::test]
+async fn a_page_of_another_site_can_change_nothing() {
+    let folder = tempfile::tempdir().unwrap();
+    let server = serve(&folder.path().join("origin.db"), &["--demo"]);
+    let homes: Value = reqwest::get(format!("{}/api/homes", server.address)).await.unwrap().json().await.unwrap();
+    let undo = format!("{}/api/homes/{}/undo", server.address, homes[0]["id"].as_str().unwrap());
+    let from = |origin: &str| reqwest::Client::new().post(&undo).header("origin", origin).send();
+    let refused = from("http://elsewhere.example").await.unwrap();
+    assert_eq!(refused.status(), 403);
+    assert_eq!(refused.json::<Value>().await.unwrap()["code"], "foreign");
+    assert_eq!(from(&server.address).await.unwrap().status(), 409, "let through: there is nothing to undo");
+}
+
+#[tokio::test]
 async fn a_server_killed_at_any_moment_loses_nothing_that_it_acknowledged() {
     let folder = tempfile::tempdir().unwrap();
     let database = folder.path().join("killed.db");

@@ -46,7 +46,7 @@ impl Process {
     /// Kills it at once, as a power cut would, with all that it started.
     pub fn kill(&mut self) {
         let group = format!("-{}", self.0.id());
-        let _ = Command::new("kill").args(["-KILL", "--", &group]).status();
+        let _ = Command::new("kill").args(["-KILL", "--", &group]).stderr(Stdio::null()).status();
         let _ = self.0.kill();
         let _ = self.0.wait();
     }

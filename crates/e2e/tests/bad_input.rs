@@ -78,6 +78,10 @@ async fn setups_and_devices() {
     bench.press("Delete setup A").await;
     bench.see_in("[role=alert]", "A setup with 2 round(s) of tests would be lost").await;
     bench.click("//*[@data-device='Router']").await;
+    bench.press("Take off").await;
+    bench.see("Place the router first").await;
+    bench.press("Undo").await;
+    bench.click("//*[@data-device='Router']").await;
     bench.fill("Name", " ").await;
     bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
     bench.see_in("[role=alert]", "A device needs a name.").await;

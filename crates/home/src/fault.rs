@@ -33,7 +33,7 @@ impl Faults {
         Self(vec![Fault { pointer: pointer.into(), message: message.into() }])
     }
 
-    /// The faults.
+    /// The faults, in the order they were found.
     #[must_use]
     pub fn list(&self) -> &[Fault] {
         &self.0

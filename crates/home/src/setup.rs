@@ -6,6 +6,7 @@ use busy_hen_units::Megahertz;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::fault::Fault;
 use crate::house::Position;
 use crate::id::{DeviceId, SetupId};
 
@@ -28,6 +29,28 @@ impl Setup {
     #[must_use]
     pub fn device(&self, id: DeviceId) -> Option<&Device> {
         self.devices.iter().find(|device| device.id == id)
+    }
+
+    /// Takes a device off; what hung on it then hangs on what it hung on.
+    ///
+    /// # Errors
+    /// When it is where the line enters and others hang on it.
+    pub fn take_off(&mut self, id: DeviceId) -> Result<(), Fault> {
+        let Some(index) = self.devices.iter().position(|device| device.id == id) else { return Ok(()) };
+        let upstream = self.devices[index].uplink.as_ref().map(|uplink| uplink.to);
+        let hanging = |device: &Device| device.uplink.as_ref().is_some_and(|uplink| uplink.to == id);
+        if upstream.is_none() && self.devices.iter().any(hanging) {
+            let name = &self.devices[index].name;
+            let message = format!("The line enters at {name} and others hang on it; take those off first.");
+            return Err(Fault { pointer: format!("/devices/{index}"), message });
+        }
+        self.devices.remove(index);
+        for uplink in self.devices.iter_mut().filter_map(|device| device.uplink.as_mut()) {
+            if let Some(upstream) = upstream.filter(|_| uplink.to == id) {
+                uplink.to = upstream;
+            }
+        }
+        Ok(())
     }
 
     /// The device at the line: the one without an uplink.

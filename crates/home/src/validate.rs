@@ -305,6 +305,19 @@ mod tests {
     }
 
     #[test]
+    fn what_hung_on_a_device_taken_off_hangs_on_what_it_hung_on() {
+        let mut home = home(vec![device("R", None), device("N", Some("R")), device("M", Some("N"))]);
+        let setup = &mut home.setups[0];
+        let told = setup.take_off(DeviceId::named("R")).unwrap_err().message;
+        assert!(told.contains("The line enters at R"), "{told}");
+        setup.take_off(DeviceId::named("N")).unwrap();
+        assert_eq!(setup.devices[1].uplink.as_ref().map(|uplink| uplink.to), Some(DeviceId::named("R")));
+        setup.take_off(DeviceId::named("M")).unwrap();
+        setup.take_off(DeviceId::named("R")).unwrap();
+        assert!(setup.devices.is_empty());
+    }
+
+    #[test]
     fn two_devices_at_the_line_are_found() {
         assert_eq!(pointers(&home(vec![device("R", None), device("N", None)])), ["/setups/0/devices"]);
     }

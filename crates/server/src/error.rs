@@ -27,6 +27,9 @@ pub enum ApiError {
     /// The query is not of the expected shape.
     #[error("The address holds a value that is not understood: {0}.")]
     Query(String),
+    /// A page of another origin asks for a change.
+    #[error("A page of another site asked for this change; open Busy Hen itself to make it.")]
+    Foreign,
     /// There is no such page.
     #[error("There is nothing at this address.")]
     NoSuchPage,
@@ -72,6 +75,7 @@ impl ApiError {
         match self {
             Self::Faults(_) => (StatusCode::UNPROCESSABLE_ENTITY, "faults", "Something is not right yet"),
             Self::Body(_) => (StatusCode::BAD_REQUEST, "bad_body", "Not understood"),
+            Self::Foreign => (StatusCode::FORBIDDEN, "foreign", "Not from here"),
             Self::TooLarge => (StatusCode::PAYLOAD_TOO_LARGE, "too_large", "Too large"),
             Self::Query(_) => (StatusCode::BAD_REQUEST, "bad_query", "Not understood"),
             Self::NoSuchPage | Self::NotFound(_) | Self::Store(StoreError::NotFound(_)) => {

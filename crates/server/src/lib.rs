@@ -5,13 +5,14 @@
 
 mod assets;
 pub mod error;
+mod origin;
 pub mod routes;
 pub mod state;
 pub mod views;
 pub mod walks;
 
 use actix_web::http::header;
-use actix_web::middleware::{Compress, DefaultHeaders};
+use actix_web::middleware::{Compress, DefaultHeaders, from_fn};
 use actix_web::{App, HttpServer, web};
 use utoipa_actix_web::AppExt;
 use utoipa_actix_web::service_config::ServiceConfig;
@@ -44,6 +45,7 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(setups::put_setup)
         .service(setups::delete_setup)
         .service(setups::add_device)
+        .service(setups::take_off_device)
         .service(predict::light)
         .service(predict::grid)
         .service(predict::chain)
@@ -94,7 +96,7 @@ pub async fn serve(listener: std::net::TcpListener, state: web::Data<AppState>) 
             .map(|app| app.configure(extractors))
             .configure(configure)
             .split_for_parts();
-        app.default_service(web::to(assets::asset)).wrap(Compress::default()).wrap(
+        app.default_service(web::to(assets::asset)).wrap(from_fn(origin::same_origin)).wrap(Compress::default()).wrap(
             DefaultHeaders::new()
                 .add((header::CONTENT_SECURITY_POLICY, CONTENT_POLICY))
                 .add((header::X_CONTENT_TYPE_OPTIONS, "nosniff"))

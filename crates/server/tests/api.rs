@@ -220,11 +220,19 @@ async fn a_device_is_placed_as_its_kit_usually_is_and_a_setup_is_copied() {
     let devices = view["home"]["setups"][3]["devices"].clone();
     assert_eq!((devices[0]["name"].as_str(), devices[1]["mode"].as_str()), (Some("Router"), Some("mesh_node")));
     assert_eq!(devices[1]["uplink"], json!({ "to": devices[0]["id"], "via": { "kind": "radio", "radio": 2 } }));
+    let take_off = |device: &Value| format!("{path}/{}", device["id"].as_str().unwrap());
+    let (status, problem) = api.send(Method::DELETE, &take_off(&devices[0]), json!({})).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(problem["detail"].as_str().unwrap().contains("take those off first"));
     let copy = json!({ "name": "again", "copy_of": setup["id"] });
     let (_, view) = api.send(Method::POST, &api.at("/setups"), copy).await;
     let copies = view["home"]["setups"][4]["devices"].clone();
     assert_ne!(copies[1]["id"], devices[1]["id"]);
     assert_eq!(copies[1]["uplink"]["to"], copies[0]["id"], "hangs on the copy, not on the original");
+    let (status, view) = api.send(Method::DELETE, &take_off(&devices[1]), json!({})).await;
+    assert_eq!((status, view["home"]["setups"][3]["devices"].as_array().unwrap().len()), (StatusCode::OK, 1));
+    let (status, _) = api.send(Method::DELETE, &take_off(&devices[1]), json!({})).await;
+    assert_eq!(status, StatusCode::NOT_FOUND);
 }
 
 #[actix_web::test]

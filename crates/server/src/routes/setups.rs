@@ -151,6 +151,26 @@ pub async fn add_device(
     Ok(HttpResponse::Created().json(view(&state, stored).await?.into_inner()))
 }
 
+/// Takes a device off a setup; what hung on it then hangs on what it hung on.
+#[utoipa::path(tag = "setups",
+    params(("home" = HomeId, Path), ("setup" = SetupId, Path), ("device" = DeviceId, Path)),
+    responses((status = OK, body = HomeView), (status = NOT_FOUND, body = Problem), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
+#[delete("/api/homes/{home}/setups/{setup}/devices/{device}")]
+pub async fn take_off_device(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId, DeviceId)>,
+) -> Result<Json<HomeView>, ApiError> {
+    let (home, setup, device) = *ids;
+    let change = |home: &mut Home| -> Result<(), ApiError> {
+        let setup = find(home, setup)?;
+        setup.device(device).ok_or(ApiError::NotFound("device"))?;
+        setup.take_off(device).map_err(|fault| Faults::one(fault.pointer, fault.message))?;
+        Ok(check(home)?)
+    };
+    let stored = state.store.change(home, None, "device taken off", state.now(), change).await?;
+    view(&state, stored).await
+}
+
 /// A name by what the device does, with a number from the second on.
 fn free_name(setup: &Setup, mode: Mode) -> String {
     let word = match mode {

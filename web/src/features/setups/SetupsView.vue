@@ -62,18 +62,9 @@ async function place(kit: string, at: Position | undefined) {
 
 async function remove(id: string) {
   const own = setup.value
-  const gone = own?.devices.find((other) => other.id === id)
-  if (!own || !gone) return
-  const devices = own.devices
-    .filter((other) => other.id !== id)
-    .map((other) =>
-      // What hung on it hangs on what it hung on.
-      other.uplink?.to === id && gone.uplink
-        ? { ...other, uplink: { ...other.uplink, to: gone.uplink.to } }
-        : other,
-    )
-  bench.deviceId = undefined
-  await save({ ...own, devices })
+  if (!own) return
+  const params = { path: { home: home.id, setup: own.id, device: id } }
+  await home.change(api.DELETE('/api/homes/{home}/setups/{setup}/devices/{device}', { params }))
 }
 
 async function rename(name: string) {
