@@ -111,19 +111,17 @@ impl Store {
     /// # Errors
     /// [`StoreError::Database`] or [`StoreError::Document`].
     pub async fn runs_of_home(&self, home: HomeId) -> Result<HashMap<RoundId, Vec<Run>>, StoreError> {
+        // One row a round: thousands of rows of their own would cost more than reading what is in them.
         let rows = sqlx::query(
-            "SELECT run.document FROM run JOIN round ON round.id = run.round_id
-              WHERE round.home_id = ? ORDER BY run.round_id, run.at, run.id",
+            "SELECT run.round_id, '[' || group_concat(run.document, ',' ORDER BY run.at, run.id) || ']' AS documents
+               FROM run JOIN round ON round.id = run.round_id WHERE round.home_id = ? GROUP BY run.round_id",
         )
         .bind(home.to_string())
         .fetch_all(&self.pool)
         .await?;
-        let mut by_round: HashMap<RoundId, Vec<Run>> = HashMap::new();
-        for row in rows {
-            let run: Run = serde_json::from_str(row.try_get("document")?)?;
-            by_round.entry(run.round_id).or_default().push(run);
-        }
-        Ok(by_round)
+        rows.iter()
+            .map(|row| Ok((parsed(row.try_get("round_id")?)?, serde_json::from_str(row.try_get("documents")?)?)))
+            .collect()
     }
 
     /// Marks a run as not counting, with the reason; or as counting again.
