@@ -137,9 +137,7 @@ async function removeSetup() {
         @remove="remove"
       />
       <div v-else class="hint small quiet">
-        <span
-          >Choose a device to set its mode, channels and uplink; choose a room to see what limits it.</span
-        >
+        <span>Choose a device for its settings, a room for what limits it.</span>
         <v-text-field
           :key="setup.id"
           :model-value="setup.name"
@@ -223,7 +221,7 @@ async function removeSetup() {
 }
 
 .hint .name {
-  max-width: 210px;
+  flex: 0 0 230px;
   color: var(--ink);
 }
 
