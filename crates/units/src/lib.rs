@@ -238,14 +238,6 @@ impl Metres {
     }
 }
 
-impl Micros {
-    /// The same span in milliseconds.
-    #[must_use]
-    pub fn millis(self) -> Millis {
-        Millis(self.0 / 1000.0)
-    }
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;

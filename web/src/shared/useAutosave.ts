@@ -6,8 +6,6 @@ export interface Autosave {
   state: Readonly<Ref<string>>
   /** Whether something typed is not stored yet. */
   dirty: Readonly<Ref<boolean>>
-  /** Saves at once what is waiting. */
-  flush(): Promise<void>
 }
 
 /**
@@ -75,5 +73,5 @@ export function useAutosave(options: {
     if (dirty.value || saving.value) return 'Saving …'
     return 'Saved'
   })
-  return { state, dirty, flush: store }
+  return { state, dirty }
 }

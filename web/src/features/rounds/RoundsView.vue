@@ -4,7 +4,6 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { answer, api, ApiProblem } from '../../api/client'
 import type { Run, SpotRow } from '../../api/types'
-import { useCatalogue } from '../../shared/useCatalogue'
 import { percent, speed, verdictWord } from '../../shared/words'
 import { useBench, useHome } from '../bench'
 import NewRoundForm from './NewRoundForm.vue'
@@ -16,7 +15,6 @@ const home = useHome()
 const bench = useBench()
 const route = useRoute()
 const router = useRouter()
-const catalogue = useCatalogue()
 
 const view = computed(() => home.view.value)
 const setup = computed(() => view.value?.home.setups.find((own) => own.id === bench.setupId))
@@ -114,7 +112,6 @@ const planWords = (run: Run) => {
   const plan = view.value?.home.brief.plans.find((own) => own.id === run.plan_id)
   return plan ? `${speed(plan.down_mbps)}/${speed(plan.up_mbps)} since ${plan.from}` : 'none on record'
 }
-const clientName = (key: string) => catalogue.value?.clients.find((own) => own.key === key)?.name ?? key
 </script>
 
 <template>
@@ -124,8 +121,8 @@ const clientName = (key: string) => catalogue.value?.clients.find((own) => own.k
         <h1>Rounds{{ setup ? `, setup ${setup.letter} ${setup.name}` : '' }}</h1>
         <p v-if="open" class="small quiet">
           {{ open.round.kind === 'local' ? 'Local test to a machine wired to the router' : 'Internet test' }}
-          · {{ clientName(open.round.client) }},
-          {{ open.round.band ? `${open.round.band} GHz` : 'any band' }} · {{ doorWord[open.round.doors] }} ·
+          · {{ open.client_name }}, {{ open.round.band ? `${open.round.band} GHz` : 'any band' }} ·
+          {{ doorWord[open.round.doors] }} ·
           {{ open.round.situation === 'alone' ? 'nothing else busy' : 'busy evening' }} ·
           {{ open.round.runs_per_spot }} runs a spot
         </p>
