@@ -66,7 +66,7 @@ fn walked(
     let day = local_day(begun);
     let mut runs = Vec::new();
     let (Some(client), Some(tested)) = (clients::find(&round.client), home.setup(setup)) else { return (round, runs) };
-    let question = Question { client, band: None, situation: round.situation, reach: kind, day };
+    let question = Question { client, band: None, situation: round.situation, doors: round.doors, reach: kind, day };
     let truth = Truth::new(home.clone(), SEED);
     let mut at = begun;
     for spot in round.spots.iter().take(spots) {

@@ -1,6 +1,7 @@
 //! The program: one command an activity.
 
 mod demo;
+mod predict;
 mod serve;
 
 use std::net::SocketAddr;
@@ -37,6 +38,12 @@ enum Command {
         #[arg(long, value_name = "MS", default_value_t = 150)]
         walk_pace: u64,
     },
+    /// Print what a home file's rooms, or one place, get by prediction. Needs neither server nor database.
+    Predict(predict::Options),
+    /// Print the JSON Schema of the home file.
+    Schema,
+    /// Write a made-up demo home as a home file to standard output.
+    Example,
     /// Print the OpenAPI description of the HTTP interface as JSON.
     Openapi,
 }
@@ -50,6 +57,9 @@ fn main() -> ExitCode {
         Command::Serve { data, listen, demo, walk_pace } => {
             serve::serve(&serve::Options { data, listen, demo, walk_pace: std::time::Duration::from_millis(walk_pace) })
         }
+        Command::Predict(options) => predict::predict(&options).map(|text| print!("{text}")),
+        Command::Schema => schema(),
+        Command::Example => example(),
         Command::Openapi => openapi(),
     };
     match result {
@@ -64,5 +74,17 @@ fn main() -> ExitCode {
 fn openapi() -> Result<(), String> {
     let text = busy_hen_server::openapi().to_pretty_json().map_err(|error| error.to_string())?;
     println!("{text}");
+    Ok(())
+}
+
+fn schema() -> Result<(), String> {
+    let schema = busy_hen_formats::home_file_schema().map_err(|error| error.to_string())?;
+    println!("{}", serde_json::to_string_pretty(&schema).map_err(|error| error.to_string())?);
+    Ok(())
+}
+
+fn example() -> Result<(), String> {
+    let file = busy_hen_formats::HomeFile::new(busy_hen_demo::canal_terrace(), Vec::new());
+    print!("{}", file.to_text().map_err(|error| error.to_string())?);
     Ok(())
 }

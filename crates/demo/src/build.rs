@@ -4,8 +4,8 @@ use busy_hen_engine::catalogue::kit;
 use busy_hen_engine::geometry::{HouseEdit, settle};
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{
-    Activity, Device, DeviceId, Home, House, Level, LevelId, Mode, Position, RoomId, RoomUse, Side, SpotId, UseId,
-    WallChoice,
+    Activity, Aerial, Device, DeviceId, Enclosure, Home, Level, LevelId, Mode, Position, RoomId, RoomUse, Side, SpotId,
+    UseId, WallChoice,
 };
 use busy_hen_units::Metres;
 
@@ -22,8 +22,7 @@ pub fn level(name: &str, height: f64, floor: &str, lines: &str) -> Level {
 
 /// Gives every drawn room its identity and a spot in its middle.
 pub fn settle_rooms(home: &mut Home) {
-    let House { levels, outer_wall, inner_wall, walls, spots, .. } = home.house.clone();
-    let edit = HouseEdit { levels, outer_wall, inner_wall, walls, spots };
+    let edit = HouseEdit::from(home.house.clone());
     settle(home, edit, RoomId::named, SpotId::named);
 }
 
@@ -40,7 +39,7 @@ pub fn used(room: &str, who: &str, activity: Activity, people: u32) -> RoomUse {
 
 /// One side of a room made of something else.
 pub fn wall(room: &str, side: Side, material: &str) -> WallChoice {
-    WallChoice { room_id: RoomId::named(room), side, material: material.into() }
+    WallChoice { room_id: RoomId::named(room), side, material: material.into(), thickness_m: None }
 }
 
 /// A device as it comes from the catalogue, hung on `to` as it usually is.
@@ -60,6 +59,9 @@ pub fn device(setup: &str, name: &str, kit_key: &str, mode: Mode, place: (&str, 
             y_m: Metres::new(y),
             height_m: Metres::new(1.0),
         },
+        enclosure: Enclosure::Open,
+        aerial: Aerial::BuiltIn,
+        managed_queue: false,
         radios: kit.radio_settings(region),
         uplink: to.map(|to| kit.usual_uplink(mode, id(to))),
     }

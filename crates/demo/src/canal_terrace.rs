@@ -89,12 +89,7 @@ fn plan(name: &str, from: jiff::civil::Date, down: f64, up: f64, line: AccessLin
 fn setups() -> Vec<Setup> {
     let by_the_door = ("Ground", 0.4, 0.5);
     let on_the_landing = ("First", 4.4, 4.6);
-    let setup = |letter: &str, name: &str, devices| Setup {
-        id: SetupId::named(letter),
-        letter: letter.into(),
-        name: name.into(),
-        devices,
-    };
+    let setup = |letter: &str, name: &str, devices| Setup::new(SetupId::named(letter), letter, name, devices);
     let mut own_radio = device("C", "Landing node", "node_ax_tri", Mode::MeshNode, on_the_landing, Some("Front node"));
     own_radio.radios[1].channel = 52;
     vec![

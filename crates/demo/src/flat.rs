@@ -36,12 +36,8 @@ pub fn gasworks_flat() -> Home {
         used("Living room", "", Activity::UhdFilm, 1),
         used("Bedroom", "", Activity::Browsing, 1),
     ];
-    home.setups = vec![Setup {
-        id: SetupId::named("flat A"),
-        letter: "A".into(),
-        name: "as found".into(),
-        devices: vec![device("flat A", "Router", "router_ax", Mode::Router, ("Flat", 0.9, 0.8), None)],
-    }];
+    let router = device("flat A", "Router", "router_ax", Mode::Router, ("Flat", 0.9, 0.8), None);
+    home.setups = vec![Setup::new(SetupId::named("flat A"), "A", "as found", vec![router])];
     home
 }
 

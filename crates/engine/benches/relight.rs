@@ -6,9 +6,8 @@ use std::hint::black_box;
 
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::geometry::Plan;
-use busy_hen_engine::path::LinkTables;
-use busy_hen_engine::predict::{Model, Question};
-use busy_hen_home::{Home, Situation, TestKind};
+use busy_hen_engine::predict::{Kept, Model, Question};
+use busy_hen_home::{Doors, Home, Situation, TestKind};
 use busy_hen_units::Metres;
 use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
 use jiff::civil::date;
@@ -18,13 +17,14 @@ fn question() -> Question {
         client: clients::find("phone_ax").expect("in the catalogue"),
         band: None,
         situation: Situation::BusyEvening,
+        doors: Doors::AsLeft,
         reach: TestKind::Internet,
         day: date(2026, 11, 1),
     }
 }
 
 /// What the server does for one step of a drag: geometry, network, ledger, and one level lit.
-fn step_of_a_drag(home: &Home, setup: usize, level: usize, cell: f64, tables: &LinkTables) -> usize {
+fn step_of_a_drag(home: &Home, setup: usize, level: usize, cell: f64, tables: &Kept) -> usize {
     let plan = Plan::new(&home.house, home.units);
     let model = Model::new(home, &home.setups[setup], &plan, question(), tables);
     model.light(level, Metres::new(cell)).bands.len() + model.ledger(&HashMap::new()).len() + model.hops().len()
@@ -32,7 +32,7 @@ fn step_of_a_drag(home: &Home, setup: usize, level: usize, cell: f64, tables: &L
 
 fn relight(criterion: &mut Criterion) {
     let home = busy_hen_demo::canal_terrace();
-    let tables = LinkTables::default();
+    let tables = Kept::default();
     let mut group = criterion.benchmark_group("drag step, setup C, ground level with garden");
     for cell in [0.5, 0.25, 0.1] {
         group.bench_function(BenchmarkId::from_parameter(format!("{cell} m")), |bencher| {
@@ -48,7 +48,7 @@ fn relight(criterion: &mut Criterion) {
     }
     group.finish();
     criterion.bench_function("first step of all, tables not yet worked out", |bencher| {
-        bencher.iter(|| black_box(step_of_a_drag(&home, 2, 0, 0.25, &LinkTables::default())));
+        bencher.iter(|| black_box(step_of_a_drag(&home, 2, 0, 0.25, &Kept::default())));
     });
 }
 

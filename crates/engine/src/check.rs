@@ -1,6 +1,6 @@
 //! What the catalogue and the radio rules say against a home.
 
-use busy_hen_home::{Device, Fault, Faults, Home, Mode, Outcome, Round, Run, Via};
+use busy_hen_home::{Device, Fault, Faults, Home, Mode, Outcome, Round, Run};
 
 use crate::catalogue::{Kit, MaterialUse, clients, kit, materials};
 use crate::spectrum::{Region, block, region};
@@ -35,6 +35,18 @@ pub fn check(home: &Home) -> Result<(), Faults> {
     for (index, wall) in house.walls.iter().enumerate() {
         material(&wall.material.0, false, format!("/house/walls/{index}/material"));
     }
+    material(&house.windows.0, false, "/house/windows".into());
+    for (index, opening) in house.openings.iter().enumerate() {
+        material(&opening.material.0, false, format!("/house/openings/{index}/material"));
+    }
+    for (index, one) in home.air.iter().enumerate() {
+        if block(one.band, one.channel, one.width_mhz).is_none() {
+            fault(
+                format!("/air/{index}/channel"),
+                format!("There is no {:.0} channel at {} in {}; look again.", one.width_mhz, one.channel, one.band),
+            );
+        }
+    }
     for (s, setup) in home.setups.iter().enumerate() {
         for (d, one) in setup.devices.iter().enumerate() {
             device(one, region, &format!("/setups/{s}/devices/{d}"), &mut faults);
@@ -53,20 +65,18 @@ fn device(device: &Device, region: &Region, at: &str, faults: &mut Vec<Fault>) {
     if !kit.modes.contains(&device.mode) {
         fault(format!("{at}/mode"), format!("A {} can't be set to that mode; choose another for {name}.", kit.name));
     }
-    if device.mode == Mode::Repeater
-        && !matches!(&device.uplink, Some(uplink) if matches!(uplink.via, Via::Radio { .. }))
-    {
+    if device.mode == Mode::Repeater && !device.uplink.as_ref().is_some_and(|uplink| uplink.via.is_radio()) {
         fault(
             format!("{at}/uplink"),
             format!("{name} is a repeater and needs a radio uplink; choose one, or make it an access point."),
         );
     }
-    if device.mode == Mode::AccessPoint
-        && matches!(&device.uplink, Some(uplink) if matches!(uplink.via, Via::Radio { .. }))
+    if matches!(device.mode, Mode::AccessPoint | Mode::Switch)
+        && device.uplink.as_ref().is_some_and(|uplink| uplink.via.is_radio())
     {
         fault(
             format!("{at}/uplink"),
-            format!("{name} is an access point and needs a cable; choose one, or another mode."),
+            format!("{name} needs a cable or a pair of adapters in that mode; choose one, or another mode."),
         );
     }
     if device.radios.len() != kit.radios.len() {

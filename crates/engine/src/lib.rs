@@ -8,6 +8,7 @@
 
 pub mod airtime;
 pub mod catalogue;
+pub mod cautions;
 pub mod check;
 pub mod geometry;
 pub mod needs;

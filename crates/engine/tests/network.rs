@@ -5,11 +5,12 @@ use busy_hen_engine::catalogue::{clients, kit};
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::path::network::{Direction, HopKind, Others, Part};
 use busy_hen_engine::path::{LinkTables, Network};
-use busy_hen_engine::predict::{Model, Question};
+use busy_hen_engine::predict::{Kept, Model, Question};
+use busy_hen_engine::propagation::AllWaves;
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{
-    Band, CableClass, Device, DeviceId, Home, LengthUnit, Level, LevelId, Mode, Position, Setup, SetupId, Situation,
-    TestKind, Uplink, Via,
+    Aerial, Band, CableClass, Device, DeviceId, Doors, Enclosure, Home, LengthUnit, Level, LevelId, Mode, Position,
+    Setup, SetupId, Situation, TestKind, Uplink, Via,
 };
 use busy_hen_units::{Db, MbitPerSec, Megahertz, Metres};
 use jiff::civil::date;
@@ -24,7 +25,7 @@ fn home(devices: Vec<Device>) -> Home {
         floor: "timber_floor".into(),
         lines: "Rope walk 40 x 4".into(),
     }];
-    home.setups = vec![Setup { id: SetupId::named("A"), letter: "A".into(), name: "A".into(), devices }];
+    home.setups = vec![Setup::new(SetupId::named("A"), "A", "A", devices)];
     home
 }
 
@@ -40,6 +41,9 @@ fn device(name: &str, kit_key: &str, mode: Mode, x: f64, uplink: Option<(&str, V
             y_m: Metres::new(2.0),
             height_m: Metres::new(1.2),
         },
+        enclosure: Enclosure::Open,
+        aerial: Aerial::BuiltIn,
+        managed_queue: false,
         radios: kit::find(kit_key).unwrap().radio_settings(region::find("GB").unwrap()),
         uplink: uplink.map(|(to, via)| Uplink { to: DeviceId::named(to), via }),
     }
@@ -51,7 +55,8 @@ fn cable(class: CableClass) -> Via {
 
 fn network(home: &Home, reach: TestKind) -> Network {
     let plan = Plan::new(&home.house, home.units);
-    Network::new(home, &home.setups[0], &plan, date(2026, 11, 1), reach, &LinkTables::default())
+    let waves = AllWaves::new(&plan, Doors::AsLeft);
+    Network::new(home, &home.setups[0], &waves, date(2026, 11, 1), reach, &LinkTables::default())
 }
 
 fn question(reach: TestKind) -> Question {
@@ -59,6 +64,7 @@ fn question(reach: TestKind) -> Question {
         client: clients::find("laptop_ax").unwrap(),
         band: None,
         situation: Situation::Alone,
+        doors: Doors::AsLeft,
         reach,
         day: date(2026, 11, 1),
     }
@@ -67,7 +73,7 @@ fn question(reach: TestKind) -> Question {
 /// What a laptop gets this far down the corridor, and what serves it.
 fn at(home: &Home, x: f64) -> (f64, Option<DeviceId>) {
     let plan = Plan::new(&home.house, home.units);
-    let tables = LinkTables::default();
+    let tables = Kept::default();
     let model = Model::new(home, &home.setups[0], &plan, question(TestKind::Local), &tables);
     let got = model.at(plan.in_hand(0, x, 2.0), None);
     (got.down.middle.get(), got.served.map(|served| served.device))
@@ -85,7 +91,8 @@ fn the_narrowest_of_two_ports_and_a_cable_is_named() {
             device("A", kit_key, Mode::AccessPoint, 20.0, Some(("R", cable(class)))),
         ]);
         let network = network(&home, TestKind::Local);
-        let Some(HopKind::Wired { goodput: got, narrowest }) = network.nodes[1].uplink.as_ref().map(|hop| &hop.kind)
+        let Some(HopKind::Wired { goodput: got, narrowest, .. }) =
+            network.nodes[1].uplink.as_ref().map(|hop| &hop.kind)
         else {
             panic!("a wired hop");
         };

@@ -4,7 +4,7 @@ use busy_hen_units::Metres;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::id::{LevelId, RoomId, SpotId};
+use crate::id::{LevelId, ObstacleId, RoomId, SpotId};
 
 /// The building and its outdoor areas.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -20,8 +20,24 @@ pub struct House {
     pub inner_wall: MaterialKey,
     /// Wall sides that are made of something else.
     pub walls: Vec<WallChoice>,
+    /// What windows are glazed with where none is drawn.
+    #[serde(default = "plain_glazing")]
+    pub windows: MaterialKey,
+    /// Doors, windows and gaps in walls, where they are known.
+    #[serde(default)]
+    pub openings: Vec<Opening>,
+    /// Holes in floors for stairs, where they are known.
+    #[serde(default)]
+    pub stairwells: Vec<Stairwell>,
+    /// What stands in the way besides walls: outdoors, or tall metal indoors.
+    #[serde(default)]
+    pub obstacles: Vec<Obstacle>,
     /// Where one tests; each room has at least one.
     pub spots: Vec<Spot>,
+}
+
+fn plain_glazing() -> MaterialKey {
+    MaterialKey::from("dg")
 }
 
 impl Default for House {
@@ -32,6 +48,10 @@ impl Default for House {
             outer_wall: MaterialKey::from("cavity"),
             inner_wall: MaterialKey::from("plasterboard"),
             walls: Vec::new(),
+            windows: plain_glazing(),
+            openings: Vec::new(),
+            stairwells: Vec::new(),
+            obstacles: Vec::new(),
             spots: Vec::new(),
         }
     }
@@ -105,7 +125,7 @@ pub enum Side {
 }
 
 /// One side of a room that is made of something else than the house's default.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct WallChoice {
     /// The room.
@@ -114,6 +134,100 @@ pub struct WallChoice {
     pub side: Side,
     /// What it is made of.
     pub material: MaterialKey,
+    /// How thick its main layer is, when that differs from what the catalogue says.
+    #[serde(default)]
+    pub thickness_m: Option<Metres>,
+}
+
+/// A door, window or gap in one side of a room.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Opening {
+    /// The room.
+    pub room_id: RoomId,
+    /// Which of its sides.
+    pub side: Side,
+    /// What it is.
+    pub kind: OpeningKind,
+    /// What its leaf or pane is made of.
+    pub material: MaterialKey,
+    /// Whether it usually stands open.
+    pub open: bool,
+    /// Where its middle lies, as a part of the side from its west or north end: 0 to 1.
+    pub along_part: f64,
+    /// Its width.
+    pub width_m: Metres,
+}
+
+/// Kind of opening in a wall.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum OpeningKind {
+    /// A door: from the floor to 2.0 m.
+    Door,
+    /// A window: from 0.9 to 2.1 m.
+    Window,
+}
+
+/// A hole in the floor above a room, through which stairs lead.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Stairwell {
+    /// The room that the stairs rise from.
+    pub room_id: RoomId,
+    /// Middle of the hole, as a part of the room's width from its west side: 0 to 1.
+    pub east_part: f64,
+    /// Middle of the hole, as a part of the room's depth from its north side: 0 to 1.
+    pub south_part: f64,
+    /// East-west size of the hole.
+    pub width_m: Metres,
+    /// North-south size of the hole.
+    pub depth_m: Metres,
+}
+
+/// Something long that stands in the way, upright on the floor or ground of its level.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Obstacle {
+    /// Identifies the obstacle.
+    pub id: ObstacleId,
+    /// What it is.
+    pub kind: ObstacleKind,
+    /// Level that it stands on.
+    pub level_id: LevelId,
+    /// One end, east of the origin.
+    pub from_x_m: Metres,
+    /// One end, south of the origin.
+    pub from_y_m: Metres,
+    /// Other end, east of the origin.
+    pub to_x_m: Metres,
+    /// Other end, south of the origin.
+    pub to_y_m: Metres,
+    /// Its height.
+    pub height_m: Metres,
+    /// How deep a hedge or row of trees is; of no account for the other kinds.
+    pub depth_m: Metres,
+}
+
+/// Kind of obstacle.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum ObstacleKind {
+    /// A brick garden wall.
+    GardenWall,
+    /// A hedge or row of trees in leaf.
+    Hedge,
+    /// A parked car.
+    Car,
+    /// Another house.
+    OtherHouse,
+    /// Tall metal indoors: cabinet, fridge, boiler.
+    MetalCabinet,
+}
+
+impl ObstacleKind {
+    /// All kinds, as they are offered.
+    pub const ALL: [Self; 5] = [Self::GardenWall, Self::Hedge, Self::Car, Self::OtherHouse, Self::MetalCabinet];
 }
 
 /// A place in a room where one tests.

@@ -71,6 +71,14 @@ id!(
     SpotId
 );
 id!(
+    /// Identifies an obstacle.
+    ObstacleId
+);
+id!(
+    /// Identifies a neighbour's network.
+    NeighbourId
+);
+id!(
     /// Identifies a setup.
     SetupId
 );

@@ -4,6 +4,7 @@
 //! *recorded*; what follows from it (walls, needs, predictions) is computed by `busy-hen-engine`, and this crate must never
 //! compute any of it. Start reading at [`Home`].
 
+pub mod air;
 pub mod brief;
 pub mod fault;
 pub mod house;
@@ -12,12 +13,21 @@ pub mod round;
 pub mod setup;
 mod validate;
 
+pub use air::Neighbour;
 pub use brief::{AccessLine, Activity, Brief, Plan, RoomUse, Tenure};
 pub use fault::{Fault, Faults};
-pub use house::{House, Level, MaterialKey, Position, Room, Side, Spot, WallChoice};
-pub use id::{DeviceId, HomeId, LevelId, PlanId, RoomId, RoundId, RunId, SetupId, SpotId, UseId};
+pub use house::{
+    House, Level, MaterialKey, Obstacle, ObstacleKind, Opening, OpeningKind, Position, Room, Side, Spot, Stairwell,
+    WallChoice,
+};
+pub use id::{
+    DeviceId, HomeId, LevelId, NeighbourId, ObstacleId, PlanId, RoomId, RoundId, RunId, SetupId, SpotId, UseId,
+};
 pub use round::{CarriedBy, Doors, Outcome, Round, Run, Situation, Source, TestKind};
-pub use setup::{Band, CableClass, Device, KitKey, Mode, RadioSetting, Setup, Uplink, Via};
+pub use setup::{
+    Aerial, Band, CableClass, Circuit, Device, Enclosure, KitKey, Mode, PowerLineClass, RadioSetting, Setup, Steering,
+    Uplink, Via,
+};
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -48,6 +58,9 @@ pub struct Home {
     pub brief: Brief,
     /// The building and its outdoor areas.
     pub house: House,
+    /// Neighbours' networks as they were heard.
+    #[serde(default)]
+    pub air: Vec<Neighbour>,
     /// The setups, in the order of their letters.
     pub setups: Vec<Setup>,
 }
@@ -62,6 +75,7 @@ impl Home {
             units,
             brief: Brief::default(),
             house: House::default(),
+            air: Vec::new(),
             setups: Vec::new(),
         }
     }

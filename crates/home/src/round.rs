@@ -46,10 +46,11 @@ pub enum TestKind {
 }
 
 /// How the doors stand during a round.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Default, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Doors {
     /// As people leave them.
+    #[default]
     AsLeft,
     /// All open.
     Open,

@@ -2,7 +2,7 @@
 
 use std::fmt;
 
-use busy_hen_units::Megahertz;
+use busy_hen_units::{Db, Degrees, MbitPerSec, Megahertz, Metres};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -20,11 +20,33 @@ pub struct Setup {
     pub letter: String,
     /// What it is.
     pub name: String,
+    /// Whether devices are told where to go as people walk.
+    #[serde(default)]
+    pub steering: Steering,
     /// Its devices; the one in router mode without an uplink is where the line enters.
     pub devices: Vec<Device>,
 }
 
+/// How phones and laptops find the device that serves them.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Steering {
+    /// One name, and the devices guide each client to the one that serves it best.
+    #[default]
+    Guided,
+    /// One name without guidance: a client clings to where it joined, at the router, until the signal is poor.
+    OneName,
+    /// A name for each device: a client stays on the router's until that is gone.
+    OwnNames,
+}
+
 impl Setup {
+    /// A setup of these devices, guided as most kit does.
+    #[must_use]
+    pub fn new(id: SetupId, letter: &str, name: &str, devices: Vec<Device>) -> Self {
+        Self { id, letter: letter.to_owned(), name: name.to_owned(), steering: Steering::default(), devices }
+    }
+
     /// The device with this id.
     #[must_use]
     pub fn device(&self, id: DeviceId) -> Option<&Device> {
@@ -85,10 +107,61 @@ pub struct Device {
     pub mode: Mode,
     /// Where it stands.
     pub at: Position,
+    /// What it stands in.
+    #[serde(default)]
+    pub enclosure: Enclosure,
+    /// Its aerials.
+    #[serde(default)]
+    pub aerial: Aerial,
+    /// Whether it keeps its queues short when the line is full; counts at the router.
+    #[serde(default)]
+    pub managed_queue: bool,
     /// Its radios, as set.
     pub radios: Vec<RadioSetting>,
     /// Its link towards the router; none for the device at the line.
     pub uplink: Option<Uplink>,
+}
+
+/// What a device stands in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Enclosure {
+    /// Nothing: in the open.
+    #[default]
+    Open,
+    /// A wooden cupboard.
+    Cupboard,
+    /// A metal cabinet.
+    MetalCabinet,
+}
+
+/// Aerials of a device.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
+pub enum Aerial {
+    /// Inside of it, about alike in all directions.
+    #[default]
+    BuiltIn,
+    /// Rods: round about alike, and thinner towards their ends the higher their gain.
+    Rods {
+        /// Gain across the rod, dBi.
+        gain_dbi: Db,
+        /// How far the tops lean from upright.
+        lean: Degrees,
+        /// Direction in which they lean, clockwise from north.
+        towards: Degrees,
+    },
+    /// A panel that looks one way.
+    Sector {
+        /// Gain ahead, dBi.
+        gain_dbi: Db,
+        /// Width between half-power points, across.
+        width: Degrees,
+        /// Width between half-power points, up and down.
+        height: Degrees,
+        /// Direction it looks, clockwise from north.
+        towards: Degrees,
+    },
 }
 
 /// What a device is set to do.
@@ -103,6 +176,8 @@ pub enum Mode {
     MeshNode,
     /// Listens and repeats on the radio it serves with.
     Repeater,
+    /// Joins cables and has no radio.
+    Switch,
 }
 
 /// A frequency band.
@@ -169,6 +244,64 @@ pub enum Via {
         /// Index of the radio among the device's own.
         radio: usize,
     },
+    /// The air, by whichever of its radios then passes most on.
+    BestRadio,
+    /// A pair of adapters on the cable-television coax.
+    Coax {
+        /// Length of coax between the two sockets.
+        length_m: Metres,
+        /// Two-way splitters on the way.
+        splitters: u8,
+        /// Link speed of the adapters' network ports.
+        port_mbps: MbitPerSec,
+    },
+    /// A pair of adapters on the mains wiring.
+    PowerLine {
+        /// What the pair is sold as.
+        class: PowerLineClass,
+        /// Length of wiring between the two outlets.
+        length_m: Metres,
+        /// How the two outlets' circuits are joined.
+        circuit: Circuit,
+        /// Power strips and surge filters that an adapter hangs on.
+        strips: u8,
+        /// Whether a noisy appliance shares the outlet: charger, dimmer, motor.
+        noisy: bool,
+    },
+}
+
+impl Via {
+    /// Whether the air carries it.
+    #[must_use]
+    pub fn is_radio(&self) -> bool {
+        matches!(self, Self::Radio { .. } | Self::BestRadio)
+    }
+}
+
+/// Class of a power-line pair by the rate it is sold under.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum PowerLineClass {
+    /// Sold as 200 Mb/s.
+    Sold200,
+    /// Sold as 500 Mb/s.
+    Sold500,
+    /// Sold as 1000 to 1300 Mb/s.
+    Sold1000,
+    /// Sold as 2000 Mb/s.
+    Sold2000,
+}
+
+/// How the circuits of two outlets are joined.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Circuit {
+    /// One circuit feeds both.
+    Same,
+    /// Two circuits of one board.
+    Other,
+    /// Another board or phase, or an arc-fault breaker on the way.
+    OtherBoard,
 }
 
 /// Class of a network cable.

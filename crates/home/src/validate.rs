@@ -4,8 +4,8 @@ use std::collections::HashSet;
 
 use crate::fault::{Fault, Faults};
 use crate::house::Position;
-use crate::setup::{Setup, Via};
-use crate::{Brief, Home, House};
+use crate::setup::{Aerial, Setup, Via};
+use crate::{Brief, Home, House, Neighbour};
 
 /// Longest name that is kept, characters.
 const NAME_LIMIT: usize = 80;
@@ -67,6 +67,9 @@ impl Home {
         check.name(&self.name, "/name", "The home");
         brief(&self.brief, &self.house, &mut check);
         house(&self.house, &mut check);
+        openings(&self.house, &mut check);
+        obstacles(&self.house, &mut check);
+        neighbours(&self.air, &mut check);
         check.unique(
             self.setups.iter().enumerate().map(|(i, s)| (s.letter.clone(), format!("/setups/{i}/letter"))),
             "This setup letter",
@@ -160,6 +163,11 @@ fn house(house: &House, check: &mut Check) {
             format!("/house/walls/{index}/room_id"),
             "A wall belongs to a room that the house does not have.",
         );
+        check.that(
+            wall.thickness_m.is_none_or(|thickness| (0.005..=1.5).contains(&thickness.get())),
+            format!("/house/walls/{index}/thickness_m"),
+            "A wall is 0.005 to 1.5 m thick; leave the thickness empty when it is the usual one.",
+        );
     }
     check.unique(house.spots.iter().enumerate().map(|(i, s)| (s.id, format!("/house/spots/{i}/id"))), "This spot id");
     for (index, spot) in house.spots.iter().enumerate() {
@@ -176,6 +184,150 @@ fn house(house: &House, check: &mut Check) {
                 "A spot lies outside of its room; move it inside.",
             );
         }
+    }
+}
+
+fn openings(house: &House, check: &mut Check) {
+    for (index, opening) in house.openings.iter().enumerate() {
+        let at = format!("/house/openings/{index}");
+        check.that(
+            house.room(opening.room_id).is_some(),
+            format!("{at}/room_id"),
+            "An opening belongs to a room that the house does not have.",
+        );
+        check.that(
+            (0.0..=1.0).contains(&opening.along_part),
+            format!("{at}/along_part"),
+            "An opening lies beyond the end of its wall; move it onto the wall.",
+        );
+        check.that(
+            (0.2..=12.0).contains(&opening.width_m.get()),
+            format!("{at}/width_m"),
+            format!("An opening is {} wide; it must be 0.2 to 12 m.", opening.width_m),
+        );
+    }
+    for (index, stairwell) in house.stairwells.iter().enumerate() {
+        let at = format!("/house/stairwells/{index}");
+        check.that(
+            house.room(stairwell.room_id).is_some(),
+            format!("{at}/room_id"),
+            "Stairs rise from a room that the house does not have.",
+        );
+        for (field, part) in [("east_part", stairwell.east_part), ("south_part", stairwell.south_part)] {
+            check.that(
+                (0.0..=1.0).contains(&part),
+                format!("{at}/{field}"),
+                "Stairs lie outside of their room; move them inside.",
+            );
+        }
+        for (field, size) in [("width_m", stairwell.width_m), ("depth_m", stairwell.depth_m)] {
+            check.that(
+                (0.4..=10.0).contains(&size.get()),
+                format!("{at}/{field}"),
+                format!("A hole for stairs measures {size}; it must be 0.4 to 10 m."),
+            );
+        }
+    }
+}
+
+fn obstacles(house: &House, check: &mut Check) {
+    let list = &house.obstacles;
+    check.that(list.len() <= 100, "/house/obstacles", "A home has at most 100 obstacles here; remove some.");
+    check.unique(list.iter().enumerate().map(|(i, o)| (o.id, format!("/house/obstacles/{i}/id"))), "This obstacle id");
+    for (index, one) in list.iter().enumerate() {
+        let at = format!("/house/obstacles/{index}");
+        check.that(
+            house.level(one.level_id).is_some(),
+            format!("{at}/level_id"),
+            "An obstacle stands on a level that the house does not have.",
+        );
+        let ends =
+            [("from_x_m", one.from_x_m), ("from_y_m", one.from_y_m), ("to_x_m", one.to_x_m), ("to_y_m", one.to_y_m)];
+        for (field, value) in ends {
+            check.that(
+                value.get().abs() <= REACH_LIMIT_M,
+                format!("{at}/{field}"),
+                format!("An obstacle lies over {REACH_LIMIT_M} m from the origin; bring it nearer."),
+            );
+        }
+        check.that(
+            (0.2..=40.0).contains(&one.height_m.get()),
+            format!("{at}/height_m"),
+            format!("An obstacle is {} high; it must be 0.2 to 40 m.", one.height_m),
+        );
+        check.that(
+            (0.0..=200.0).contains(&one.depth_m.get()),
+            format!("{at}/depth_m"),
+            format!("An obstacle is {} deep; it must be 0 to 200 m.", one.depth_m),
+        );
+    }
+}
+
+fn neighbours(air: &[Neighbour], check: &mut Check) {
+    check.that(air.len() <= 200, "/air", "At most 200 neighbours' networks are kept; leave out the weakest.");
+    check.unique(air.iter().enumerate().map(|(i, n)| (n.id, format!("/air/{i}/id"))), "This neighbour id");
+    for (index, one) in air.iter().enumerate() {
+        check.that(
+            (-110.0..=0.0).contains(&one.signal_dbm.get()),
+            format!("/air/{index}/signal_dbm"),
+            format!("A neighbour is heard at {}; it must be -110 to 0 dBm.", one.signal_dbm),
+        );
+        check.that(
+            (0.0..=1.0).contains(&one.busy_part),
+            format!("/air/{index}/busy_part"),
+            "A neighbour sends for 0 to 1 of the time.",
+        );
+    }
+}
+
+fn aerial(aerial: &Aerial, at: &str, name: &str, check: &mut Check) {
+    let mut within = |value: f64, low: f64, high: f64, field: &str, what: &str| {
+        check.that(
+            (low..=high).contains(&value),
+            format!("{at}/{field}"),
+            format!("The {what} of {name}'s aerial is {value}; it must be {low} to {high}."),
+        );
+    };
+    match aerial {
+        Aerial::BuiltIn => {}
+        Aerial::Rods { gain_dbi, lean, towards } => {
+            within(gain_dbi.get(), 1.5, 12.0, "gain_dbi", "gain in dBi");
+            within(lean.get(), 0.0, 90.0, "lean", "lean in degrees");
+            within(towards.get(), 0.0, 360.0, "towards", "direction in degrees");
+        }
+        Aerial::Sector { gain_dbi, width, height, towards } => {
+            within(gain_dbi.get(), 2.0, 24.0, "gain_dbi", "gain in dBi");
+            within(width.get(), 5.0, 180.0, "width", "width in degrees");
+            within(height.get(), 5.0, 180.0, "height", "height in degrees");
+            within(towards.get(), 0.0, 360.0, "towards", "direction in degrees");
+        }
+    }
+}
+
+/// Coax and power-line pairs: lengths and counts that can be.
+fn pair(via: &Via, at: &str, name: &str, check: &mut Check) {
+    let (length, parts) = match via {
+        Via::Coax { length_m, splitters, .. } => (length_m, ("splitters", *splitters)),
+        Via::PowerLine { length_m, strips, .. } => (length_m, ("strips", *strips)),
+        Via::Cable { .. } | Via::Radio { .. } | Via::BestRadio => return,
+    };
+    check.that(
+        (0.0..=500.0).contains(&length.get()),
+        format!("{at}/length_m"),
+        format!("The wiring to {name} is {length} long; it must be 0 to 500 m."),
+    );
+    let (field, count) = parts;
+    check.that(
+        count <= 10,
+        format!("{at}/{field}"),
+        format!("{count} {field} on the way to {name} cannot be right; enter at most 10."),
+    );
+    if let Via::Coax { port_mbps, .. } = via {
+        check.that(
+            (10.0..=10_000.0).contains(&port_mbps.get()),
+            format!("{at}/port_mbps"),
+            format!("The port of the coax adapter to {name} must be 10 to 10000 Mb/s."),
+        );
     }
 }
 
@@ -199,12 +351,14 @@ fn setup(setup: &Setup, house: &House, at: &str, check: &mut Check) {
         let at = format!("{at}/devices/{index}");
         check.name(&device.name, &format!("{at}/name"), "A device");
         position(&device.at, house, &format!("{at}/at"), &device.name, check);
+        aerial(&device.aerial, &format!("{at}/aerial"), &device.name, check);
         let Some(uplink) = &device.uplink else { continue };
         check.that(
             setup.device(uplink.to).is_some() && uplink.to != device.id,
             format!("{at}/uplink/to"),
             format!("{} has an uplink to a device that is not in the setup; choose another.", device.name),
         );
+        pair(&uplink.via, &format!("{at}/uplink/via"), &device.name, check);
         if let Via::Radio { radio } = uplink.via {
             check.that(
                 radio < device.radios.len(),
@@ -270,6 +424,9 @@ mod tests {
                 y_m: Metres::new(1.0),
                 height_m: Metres::new(1.0),
             },
+            enclosure: Enclosure::Open,
+            aerial: Aerial::BuiltIn,
+            managed_queue: false,
             radios: Vec::new(),
             uplink: to.map(|to| Uplink { to: DeviceId::named(to), via: Via::Cable { class: CableClass::Cat6 } }),
         }
@@ -284,7 +441,7 @@ mod tests {
             floor: "timber_floor".into(),
             lines: String::new(),
         });
-        home.setups.push(Setup { id: SetupId::named("A"), letter: "A".into(), name: "As found".into(), devices });
+        home.setups.push(Setup::new(SetupId::named("A"), "A", "As found", devices));
         home
     }
 
@@ -358,12 +515,8 @@ mod tests {
         let mut home = home(Vec::new());
         assert_eq!(home.next_setup_letter(), "B");
         home.setups = ('A'..='Z')
-            .map(|letter| Setup {
-                id: SetupId::named(&letter.to_string()),
-                letter: letter.into(),
-                name: "x".into(),
-                devices: Vec::new(),
-            })
+            .map(|letter| letter.to_string())
+            .map(|letter| Setup::new(SetupId::named(&letter), &letter, "x", Vec::new()))
             .collect();
         assert_eq!(home.next_setup_letter(), "A1");
     }

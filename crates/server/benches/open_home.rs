@@ -22,7 +22,7 @@ async fn filled(folder: &std::path::Path) -> (Store, HomeId) {
     let id = HomeId::named("bench");
     let mut home = canal_terrace();
     let devices = home.setups[2].devices.clone();
-    home.setups.push(Setup { id: SetupId::named("D"), letter: "D".into(), name: "fourth".into(), devices });
+    home.setups.push(Setup::new(SetupId::named("D"), "D", "fourth", devices));
     store.create(id, &home, jiff::Timestamp::UNIX_EPOCH).await.expect("a home");
     let spots: Vec<_> = home.house.spots.iter().map(|spot| spot.id).collect();
     for number in 0..ROUNDS {

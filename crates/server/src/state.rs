@@ -1,9 +1,9 @@
-//! What handlers share: storage, tables worked out before, readings read before, walks under way.
+//! What handlers share: storage, what was worked out before, readings read before, walks under way.
 
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError};
 
-use busy_hen_engine::path::LinkTables;
+use busy_hen_engine::predict::Kept;
 use busy_hen_engine::readings::{Summary, summarise};
 use busy_hen_engine::route::Tested;
 use busy_hen_home::{HomeId, Round, RoundId, Run, SetupId, SpotId, TestKind};
@@ -18,8 +18,8 @@ use crate::walks::{Walker, Walks};
 pub struct AppState {
     /// Storage.
     pub store: Store,
-    /// Link tables, kept from one question to the next.
-    pub tables: LinkTables,
+    /// What was worked out before, kept from one question to the next.
+    pub kept: Kept,
     /// Walks of the stand-in phone.
     pub walks: Walks,
     readings: tokio::sync::Mutex<HashMap<HomeId, Arc<Readings>>>,
@@ -42,12 +42,7 @@ impl AppState {
     /// State over this storage, with a walker when one ships with the program.
     #[must_use]
     pub fn new(store: Store, walker: Option<Box<dyn Walker>>) -> Self {
-        Self {
-            store,
-            tables: LinkTables::default(),
-            walks: Walks::new(walker),
-            readings: tokio::sync::Mutex::default(),
-        }
+        Self { store, kept: Kept::default(), walks: Walks::new(walker), readings: tokio::sync::Mutex::default() }
     }
 
     /// Now, as the machine tells it.

@@ -1,9 +1,10 @@
 //! What is sent: a home as opened, the house as drawn.
 
-use busy_hen_engine::geometry::{LineFault, Plan};
+use busy_hen_engine::geometry::plan::Stands;
+use busy_hen_engine::geometry::{LineFault, Plan, Wall};
 use busy_hen_engine::needs::{Need, home_need, room_need};
 use busy_hen_engine::route::{Stop, route};
-use busy_hen_home::{Home, HomeId, LevelId, PlanId, RoomId, Round, SetupId};
+use busy_hen_home::{Home, HomeId, LevelId, OpeningKind, PlanId, RoomId, Round, SetupId};
 use busy_hen_store::Stored;
 use busy_hen_units::{Metres, SquareMetres};
 use jiff::civil::Date;
@@ -71,6 +72,10 @@ pub struct Drawing {
     pub rooms: Vec<DrawnRoom>,
     /// Walls.
     pub walls: Vec<DrawnWall>,
+    /// Doors and windows in them, drawn or assumed.
+    pub openings: Vec<DrawnOpening>,
+    /// Holes for stairs, drawn or assumed.
+    pub stairs: Vec<DrawnStairs>,
     /// What is wrong with typed lines.
     pub faults: Vec<LineFault>,
 }
@@ -136,6 +141,50 @@ pub struct DrawnWall {
     pub envelope: bool,
 }
 
+/// A door or window as drawn.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct DrawnOpening {
+    /// Its level.
+    pub level_id: LevelId,
+    /// Begin, east.
+    pub x1_m: Metres,
+    /// Begin, south.
+    pub y1_m: Metres,
+    /// End, east.
+    pub x2_m: Metres,
+    /// End, south.
+    pub y2_m: Metres,
+    /// What it is.
+    pub kind: OpeningKind,
+    /// Whether it usually stands open.
+    pub open: bool,
+    /// Whether nobody drew it.
+    pub assumed: bool,
+}
+
+/// A hole for stairs as drawn.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct DrawnStairs {
+    /// The level that the stairs rise from.
+    pub level_id: LevelId,
+    /// West side.
+    pub x_m: Metres,
+    /// North side.
+    pub y_m: Metres,
+    /// East-west size.
+    pub width_m: Metres,
+    /// North-south size.
+    pub depth_m: Metres,
+    /// Whether nobody drew it.
+    pub assumed: bool,
+}
+
+/// Ends of a stretch along a wall.
+fn along(wall: &Wall, from: f64, to: f64) -> [Metres; 4] {
+    let ends = if wall.north_south { [wall.at, from, wall.at, to] } else { [from, wall.at, to, wall.at] };
+    ends.map(Metres::new)
+}
+
 /// The drawing of a plan.
 #[must_use]
 pub fn drawing(plan: &Plan) -> Drawing {
@@ -178,20 +227,40 @@ pub fn drawing(plan: &Plan) -> Drawing {
             .walls
             .iter()
             .map(|wall| {
-                let (x1, y1, x2, y2) = if wall.north_south {
-                    (wall.at, wall.from, wall.at, wall.to)
-                } else {
-                    (wall.from, wall.at, wall.to, wall.at)
-                };
-                DrawnWall {
+                let [x1_m, y1_m, x2_m, y2_m] = along(wall, wall.from, wall.to);
+                let (level_id, material) = (level_id(wall.level), wall.material.key.clone());
+                DrawnWall { level_id, x1_m, y1_m, x2_m, y2_m, material, envelope: wall.envelope }
+            })
+            .collect(),
+        openings: plan
+            .walls
+            .iter()
+            .flat_map(|wall| wall.openings.iter().map(move |opening| (wall, opening)))
+            .map(|(wall, opening)| {
+                let [x1_m, y1_m, x2_m, y2_m] = along(wall, opening.from, opening.to);
+                DrawnOpening {
                     level_id: level_id(wall.level),
-                    x1_m: metres(x1),
-                    y1_m: metres(y1),
-                    x2_m: metres(x2),
-                    y2_m: metres(y2),
-                    material: wall.material.key.clone(),
-                    envelope: wall.envelope,
+                    x1_m,
+                    y1_m,
+                    x2_m,
+                    y2_m,
+                    kind: opening.kind,
+                    open: opening.stands == Stands::Open,
+                    assumed: opening.assumed,
                 }
+            })
+            .collect(),
+        stairs: plan
+            .floors
+            .iter()
+            .flat_map(|floor| floor.holes.iter().map(move |hole| (floor, hole)))
+            .map(|(floor, hole)| DrawnStairs {
+                level_id: level_id(floor.above - 1),
+                x_m: metres(hole.rect.x),
+                y_m: metres(hole.rect.y),
+                width_m: metres(hole.rect.width),
+                depth_m: metres(hole.rect.depth),
+                assumed: hole.assumed,
             })
             .collect(),
         faults: plan.faults.clone(),

@@ -1,8 +1,7 @@
 //! The hidden truth of a simulated home: like the prediction, but with the errors that real walls and real runs have.
 
 use busy_hen_engine::geometry::Plan;
-use busy_hen_engine::path::LinkTables;
-use busy_hen_engine::predict::{Model, Prediction, Question};
+use busy_hen_engine::predict::{Kept, Model, Prediction, Question};
 use busy_hen_home::{CarriedBy, Home, Outcome, Round, RoundId, Run, RunId, Setup, Source, SpotId};
 use busy_hen_units::{Db, MbitPerSec, Millis};
 use jiff::Timestamp;
@@ -28,7 +27,7 @@ pub struct Truth {
     home: Home,
     plan: Plan,
     seed: u64,
-    tables: LinkTables,
+    kept: Kept,
 }
 
 impl Truth {
@@ -43,7 +42,7 @@ impl Truth {
         for floor in &mut plan.floors {
             floor.more = Db::new(normal(&mut rng, WALL_ERROR_DB));
         }
-        Self { home, plan, seed, tables: LinkTables::default() }
+        Self { home, plan, seed, kept: Kept::default() }
     }
 
     /// What a run at a spot of a round reads; `number` counts the runs at the spot. None when the spot has no place.
@@ -59,7 +58,7 @@ impl Truth {
         let (spot_id, number) = place;
         let spot = self.home.house.spots.iter().find(|spot| spot.id == spot_id)?;
         let (_, point) = self.plan.spot(spot)?;
-        let model = Model::new(&self.home, setup, &self.plan, question, &self.tables);
+        let model = Model::new(&self.home, setup, &self.plan, question, &self.kept);
         let of_spot = normal(&mut self.rng(&[spot_id.0.as_u128()]), SPOT_ERROR_DB);
         let mut rng = self.rng(&[spot_id.0.as_u128(), round.id.0.as_u128(), u128::from(number)]);
         let shadow = Db::new(of_spot + normal(&mut rng, RUN_SPREAD_DB));
@@ -145,7 +144,7 @@ fn trace(down: f64, rng: &mut ChaCha8Rng) -> Vec<MbitPerSec> {
 mod tests {
     use super::*;
     use busy_hen_engine::catalogue::clients;
-    use busy_hen_home::{SetupId, Situation, TestKind};
+    use busy_hen_home::{Doors, SetupId, Situation, TestKind};
     use jiff::civil::date;
 
     fn downs(seed: u64, spot: &str, runs: u32) -> Vec<Option<f64>> {
@@ -157,6 +156,7 @@ mod tests {
             client: clients::find("phone_ax").unwrap(),
             band: None,
             situation: Situation::Alone,
+            doors: Doors::AsLeft,
             reach: TestKind::Internet,
             day: date(2026, 11, 1),
         };

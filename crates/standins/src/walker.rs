@@ -60,6 +60,7 @@ impl Phone {
             client: clients::find(&round.client).ok_or(WalkError::Unknown("test device"))?,
             band: round.band,
             situation: round.situation,
+            doors: round.doors,
             reach: round.kind,
             day: jiff::tz::TimeZone::system().to_datetime(Timestamp::now()).date(),
         };

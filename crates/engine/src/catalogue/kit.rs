@@ -137,6 +137,22 @@ static KIT: &[Kit] = &[
         uplink_port_mbps: MbitPerSec::new(100.0),
         lan_port_mbps: MbitPerSec::new(100.0),
     },
+    Kit {
+        key: "switch_1g",
+        name: "switch, 1G ports",
+        modes: &[Mode::Switch],
+        radios: &[],
+        uplink_port_mbps: MbitPerSec::new(1000.0),
+        lan_port_mbps: MbitPerSec::new(1000.0),
+    },
+    Kit {
+        key: "switch_2g5",
+        name: "switch, 2.5G ports",
+        modes: &[Mode::Switch],
+        radios: &[],
+        uplink_port_mbps: MbitPerSec::new(2500.0),
+        lan_port_mbps: MbitPerSec::new(2500.0),
+    },
 ];
 
 /// All kit, in the order it is offered.
@@ -205,7 +221,7 @@ impl Kit {
     #[must_use]
     pub fn usual_uplink(&self, mode: Mode, to: DeviceId) -> Uplink {
         let via = match mode {
-            Mode::Router | Mode::AccessPoint => Via::Cable { class: CableClass::Cat6 },
+            Mode::Router | Mode::AccessPoint | Mode::Switch => Via::Cable { class: CableClass::Cat6 },
             Mode::MeshNode | Mode::Repeater => {
                 let best = |radio: &KitRadio| (!radio.serves, radio.band == Band::Ghz5, radio.streams);
                 let radio = (0..self.radios.len()).max_by_key(|index| best(&self.radios[*index])).unwrap_or(0);

@@ -38,6 +38,8 @@ pub struct Material {
     pub category: MaterialUse,
     /// Loss at normal incidence at 2437, 5500 and 6200 MHz, dB.
     pub loss_db: [f64; 3],
+    /// Part of the power that falls on it from all sides and is thrown back, 0 to 1.
+    pub reflects_part: f64,
 }
 
 #[derive(Deserialize)]
@@ -48,13 +50,15 @@ struct Row {
     use_2437_db: f64,
     use_5500_db: f64,
     use_6200_db: f64,
+    reflects_part: f64,
 }
 
 /// All materials, in the order they are offered.
 ///
 /// # Source
 /// `data/materials.csv`: slab values by ITU-R P.2040 averaged over +-10 % thickness, plus an engineering estimate for studs,
-/// mortar, moisture and pipes, against measured ranges from memory (see `docs/MODEL.md`).
+/// mortar, moisture and pipes, against measured ranges from memory (see `docs/MODEL.md`). What they throw back: half-spaces of
+/// P.2040 brick and concrete under light from all sides return 0.17 and 0.21 of it, taken as 0.2; metal-backed ones 0.8 (estimate).
 pub fn all() -> &'static [Material] {
     static TABLE: OnceLock<Vec<Material>> = OnceLock::new();
     TABLE.get_or_init(|| {
@@ -67,6 +71,7 @@ pub fn all() -> &'static [Material] {
                     name: row.name,
                     category: row.category,
                     loss_db: [row.use_2437_db, row.use_5500_db, row.use_6200_db],
+                    reflects_part: row.reflects_part,
                 }
             })
             .collect()
@@ -99,8 +104,7 @@ impl Material {
         if self.is_open() {
             return Db::new(0.0);
         }
-        let oblique = 0.8 * (1.0 / from_normal.get().abs().min(STEEPEST).to_radians().cos() - 1.0);
-        Db::new(self.normal_loss(frequency.get()) + oblique)
+        Db::new(self.normal_loss(frequency.get()) + oblique_loss(from_normal.get().to_radians().cos()))
     }
 
     fn normal_loss(&self, mhz: f64) -> f64 {
@@ -116,6 +120,12 @@ impl Material {
             high
         }
     }
+}
+
+/// What a slanting line loses more than a square one, dB: `0.8 (1/cos theta - 1)`, from the cosine of its angle from the normal.
+#[must_use]
+pub fn oblique_loss(cosine: f64) -> f64 {
+    0.8 * (1.0 / cosine.abs().max(STEEPEST.to_radians().cos()) - 1.0)
 }
 
 #[cfg(test)]

@@ -1,8 +1,12 @@
 //! The house as geometry: levels in height, rooms as rectangles, walls and floors between them.
 
-use busy_hen_home::{House, LengthUnit, LevelId, Position, RoomId, Spot, WallChoice};
+use std::hash::{DefaultHasher, Hash, Hasher};
+
+use busy_hen_home::{House, LengthUnit, LevelId, ObstacleKind, OpeningKind, Position, RoomId, Side, Spot, WallChoice};
 use busy_hen_units::{Db, Metres, SquareMetres};
 
+use super::openings::{assumed_doors, assumed_stairs, assumed_windows, drawn_openings, drawn_stairs};
+use super::surfaces::Surfaces;
 use super::typed::{LineFault, draw, same_name};
 use super::walls::walls;
 use crate::catalogue::{Material, materials};
@@ -53,6 +57,17 @@ impl Rect {
         let width = self.east().min(other.east()) - self.x.max(other.x);
         let depth = self.south().min(other.south()) - self.y.max(other.y);
         (width > 0.0 && depth > 0.0).then_some((width, depth))
+    }
+
+    /// Where a side lies: whether it runs north-south, its fixed coordinate, and from where to where.
+    #[must_use]
+    pub fn side(&self, side: Side) -> (bool, f64, (f64, f64)) {
+        match side {
+            Side::West => (true, self.x, (self.y, self.south())),
+            Side::East => (true, self.east(), (self.y, self.south())),
+            Side::North => (false, self.y, (self.x, self.east())),
+            Side::South => (false, self.south(), (self.x, self.east())),
+        }
     }
 
     /// Its area.
@@ -127,13 +142,50 @@ pub struct Wall {
     pub to: f64,
     /// What it is made of.
     pub material: &'static Material,
+    /// Thickness of its main layer, m, when that differs from the material's usual one.
+    pub thickness: Option<f64>,
     /// Whether it closes the building off from outdoors.
     pub envelope: bool,
+    /// Doors, windows and gaps in it.
+    pub openings: Vec<WallOpening>,
     /// What it costs more than its material says.
     pub more: Db,
 }
 
-/// A floor between two levels.
+/// A door, window or gap in a wall.
+#[derive(Debug, Clone, PartialEq)]
+pub struct WallOpening {
+    /// Where it begins along its wall.
+    pub from: f64,
+    /// Where it ends along its wall.
+    pub to: f64,
+    /// Its lower edge above the floor of the level.
+    pub low: f64,
+    /// Its upper edge above the floor of the level.
+    pub high: f64,
+    /// What it is.
+    pub kind: OpeningKind,
+    /// What fills it when it is shut.
+    pub material: &'static Material,
+    /// How it usually stands.
+    pub stands: Stands,
+    /// Whether nobody has drawn it: homes have doors and windows, wherever they are. Its place is not known, so the straight
+    /// line does not go through it; the light of a room does.
+    pub assumed: bool,
+}
+
+/// How an opening usually stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Stands {
+    /// Open.
+    Open,
+    /// Shut.
+    Shut,
+    /// Open half of the time, or nobody knows.
+    Either,
+}
+
+/// A floor between two levels, wherever there are rooms under or over it.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Floor {
     /// Height at which it lies.
@@ -142,8 +194,36 @@ pub struct Floor {
     pub material: &'static Material,
     /// Index of the level above it.
     pub above: usize,
+    /// Holes for stairs.
+    pub holes: Vec<Hole>,
     /// What it costs more than its material says.
     pub more: Db,
+}
+
+/// A hole in a floor.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Hole {
+    /// Where it lies.
+    pub rect: Rect,
+    /// Whether nobody has drawn it.
+    pub assumed: bool,
+}
+
+/// Something upright in the way besides walls.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Upright {
+    /// What it is.
+    pub kind: ObstacleKind,
+    /// One end, x and y.
+    pub from: (f64, f64),
+    /// Other end, x and y.
+    pub to: (f64, f64),
+    /// Height of its foot.
+    pub foot: f64,
+    /// Height of its top.
+    pub top: f64,
+    /// Depth of a hedge.
+    pub depth: Metres,
 }
 
 /// The whole house as geometry.
@@ -157,9 +237,18 @@ pub struct Plan {
     pub walls: Vec<Wall>,
     /// Floors between levels.
     pub floors: Vec<Floor>,
+    /// What covers the highest rooms.
+    pub roof: &'static Material,
+    /// What else stands in the way.
+    pub uprights: Vec<Upright>,
+    /// The insides of rooms, piece by piece.
+    pub surfaces: Surfaces,
     /// What is wrong with typed lines.
     pub faults: Vec<LineFault>,
 }
+
+/// What covers the highest rooms where nobody says: boards and tiles.
+const ROOF: &str = "ceiling";
 
 /// Height above the floor at which people hold a phone, m.
 pub const HAND_HEIGHT: f64 = 1.2;
@@ -176,7 +265,8 @@ impl Plan {
         let mut floors = Vec::new();
         for (index, level) in house.levels.iter().enumerate() {
             if index > 0 {
-                floors.push(Floor { z, material: material(&level.floor.0), above: index, more: Db::new(0.0) });
+                let material = material(&level.floor.0);
+                floors.push(Floor { z, material, above: index, holes: Vec::new(), more: Db::new(0.0) });
             }
             let height = level.height_m.get();
             levels.push(PlanLevel { id: level.id, name: level.name.clone(), z, height });
@@ -205,14 +295,95 @@ impl Plan {
         let choice = |room: RoomId, side| {
             house.walls.iter().find(|WallChoice { room_id, side: own, .. }| *room_id == room && *own == side)
         };
-        let walls = walls(
+        let mut walls = walls(
             &rooms,
             levels.len(),
-            |room, side| choice(room, side).map(|choice| material(&choice.material.0)),
+            |room, side| {
+                choice(room, side).map(|choice| (material(&choice.material.0), choice.thickness_m.map(Metres::get)))
+            },
             material(&house.inner_wall.0),
             material(&house.outer_wall.0),
         );
-        Self { levels, rooms, walls, floors, faults: typed.faults }
+        drawn_openings(&mut walls, &rooms, &house.openings);
+        assumed_doors(&mut walls, &rooms);
+        let said = |room, side| choice(room, side).is_some();
+        assumed_windows(&mut walls, &rooms, said, material(&house.windows.0));
+        drawn_stairs(&mut floors, &rooms, &house.stairwells);
+        assumed_stairs(&mut floors, &rooms);
+        let uprights = house
+            .obstacles
+            .iter()
+            .filter_map(|one| {
+                let foot = levels.iter().find(|level| level.id == one.level_id)?.z;
+                Some(Upright {
+                    kind: one.kind,
+                    from: (one.from_x_m.get(), one.from_y_m.get()),
+                    to: (one.to_x_m.get(), one.to_y_m.get()),
+                    foot,
+                    top: foot + one.height_m.get(),
+                    depth: one.depth_m,
+                })
+            })
+            .collect();
+        Self { uprights, faults: typed.faults, ..Self::of_parts(levels, rooms, walls, floors, material(ROOF)) }
+    }
+
+    /// A plan of known parts, with nothing assumed: for houses that come as geometry.
+    #[must_use]
+    pub fn of_parts(
+        levels: Vec<PlanLevel>,
+        rooms: Vec<PlanRoom>,
+        walls: Vec<Wall>,
+        floors: Vec<Floor>,
+        roof: &'static Material,
+    ) -> Self {
+        let surfaces = Surfaces::new(&levels, &rooms, &walls, &floors);
+        Self { levels, rooms, walls, floors, roof, uprights: Vec::new(), surfaces, faults: Vec::new() }
+    }
+
+    /// A number that two plans share only when waves go through them alike (but for accidents of hashing).
+    #[must_use]
+    pub fn fingerprint(&self) -> u64 {
+        let mut hasher = DefaultHasher::new();
+        let mut put = |values: &[f64]| values.iter().for_each(|value| value.to_bits().hash(&mut hasher));
+        for level in &self.levels {
+            put(&[level.z]);
+            put(&[level.height]);
+        }
+        for room in &self.rooms {
+            put(&[room.rect.x, room.rect.y, room.rect.width, room.rect.depth]);
+            put(&[if room.outdoors { -1.0 } else { room.level as f64 }]);
+        }
+        for wall in &self.walls {
+            put(&[wall.at, wall.from, wall.to, wall.more.get(), wall.thickness.unwrap_or(0.0)]);
+            put(&wall.material.loss_db);
+            put(&[f64::from(u8::from(wall.north_south)) + 2.0 * wall.level as f64]);
+            for opening in &wall.openings {
+                put(&[opening.from, opening.to, opening.low, opening.high]);
+                put(&opening.material.loss_db);
+                put(&[f64::from(u8::from(opening.assumed)) + 2.0 * f64::from(opening.stands as u8)]);
+                put(&[f64::from(opening.kind as u8)]);
+            }
+        }
+        for floor in &self.floors {
+            put(&[floor.z, floor.more.get()]);
+            put(&floor.material.loss_db);
+            for hole in &floor.holes {
+                put(&[hole.rect.x, hole.rect.y, hole.rect.width, hole.rect.depth]);
+                put(&[f64::from(u8::from(hole.assumed))]);
+            }
+        }
+        for one in &self.uprights {
+            put(&[one.from.0, one.from.1, one.to.0, one.to.1, one.foot, one.top, one.depth.get()]);
+            put(&[f64::from(one.kind as u8)]);
+        }
+        hasher.finish()
+    }
+
+    /// Index of the level whose storey holds this height; the lowest or highest when it lies outside of all.
+    #[must_use]
+    pub fn level_at(&self, z: f64) -> usize {
+        self.levels.iter().rposition(|level| level.z <= z).unwrap_or(0)
     }
 
     /// Index of a level.
@@ -230,8 +401,14 @@ impl Plan {
     /// The room at a place of a level; indoors goes before outdoors where they touch.
     #[must_use]
     pub fn room_at(&self, level: usize, x: f64, y: f64) -> Option<&PlanRoom> {
-        let here = |room: &&PlanRoom| room.level == level && room.rect.contains(x, y);
-        self.rooms.iter().filter(here).min_by_key(|room| room.outdoors)
+        self.room_index_at(level, x, y).map(|index| &self.rooms[index])
+    }
+
+    /// Index of that room.
+    #[must_use]
+    pub fn room_index_at(&self, level: usize, x: f64, y: f64) -> Option<usize> {
+        let here = |index: &usize| self.rooms[*index].level == level && self.rooms[*index].rect.contains(x, y);
+        (0..self.rooms.len()).filter(here).min_by_key(|index| self.rooms[*index].outdoors)
     }
 
     /// A recorded position as a place in space; none when its level is not in the house.
@@ -305,8 +482,9 @@ mod tests {
                 room_id: RoomId::named("Kitchen"),
                 side: Side::West,
                 material: "brick105".into(),
+                thickness_m: None,
             }],
-            spots: Vec::new(),
+            ..House::default()
         }
     }
 

@@ -1,7 +1,9 @@
 //! Giving rooms their identity when the typed lines change: a room keeps its needs, spots and readings while its line moves, grows
 //! or is renamed.
 
-use busy_hen_home::{Home, House, Level, MaterialKey, Room, RoomId, Spot, SpotId, WallChoice};
+use busy_hen_home::{
+    Home, House, Level, MaterialKey, Obstacle, Opening, Room, RoomId, Spot, SpotId, Stairwell, WallChoice,
+};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -19,8 +21,25 @@ pub struct HouseEdit {
     pub inner_wall: MaterialKey,
     /// Wall sides that are made of something else.
     pub walls: Vec<WallChoice>,
+    /// What windows are glazed with where none is drawn.
+    pub windows: MaterialKey,
+    /// Doors, windows and gaps in walls, where they are known.
+    pub openings: Vec<Opening>,
+    /// Holes in floors for stairs, where they are known.
+    pub stairwells: Vec<Stairwell>,
+    /// What stands in the way besides walls.
+    pub obstacles: Vec<Obstacle>,
     /// Where one tests; rooms without any get one in their middle.
     pub spots: Vec<Spot>,
+}
+
+impl From<House> for HouseEdit {
+    /// What of a house can be edited: all but the rooms, which follow.
+    fn from(house: House) -> Self {
+        let House { levels, outer_wall, inner_wall, walls, windows, openings, stairwells, obstacles, spots, rooms: _ } =
+            house;
+        Self { levels, outer_wall, inner_wall, walls, windows, openings, stairwells, obstacles, spots }
+    }
 }
 
 /// Puts an edited house into the home.
@@ -67,8 +86,20 @@ pub fn settle(home: &mut Home, edit: HouseEdit, new_room: impl Fn(&str) -> RoomI
     }
     let walls = edit.walls.into_iter().filter(|wall| there(wall.room_id)).collect();
     home.brief.uses.retain(|one| there(one.room_id));
-    home.house =
-        House { levels: edit.levels, outer_wall: edit.outer_wall, inner_wall: edit.inner_wall, walls, spots, rooms };
+    let level_there = |id| edit.levels.iter().any(|level| level.id == id);
+    let obstacles = edit.obstacles.into_iter().filter(|one| level_there(one.level_id)).collect();
+    home.house = House {
+        outer_wall: edit.outer_wall,
+        inner_wall: edit.inner_wall,
+        windows: edit.windows,
+        walls,
+        openings: edit.openings.into_iter().filter(|opening| there(opening.room_id)).collect(),
+        stairwells: edit.stairwells.into_iter().filter(|stairwell| there(stairwell.room_id)).collect(),
+        obstacles,
+        spots,
+        rooms,
+        levels: edit.levels,
+    };
 }
 
 #[cfg(test)]
@@ -78,20 +109,14 @@ mod tests {
     use busy_hen_units::Metres;
 
     fn typed(home: &mut Home, lines: &str) {
-        let house = home.house.clone();
-        let edit = HouseEdit {
-            levels: vec![Level {
-                id: LevelId::named("ground"),
-                name: "Ground".into(),
-                height_m: Metres::new(2.5),
-                floor: "timber_floor".into(),
-                lines: lines.into(),
-            }],
-            outer_wall: house.outer_wall,
-            inner_wall: house.inner_wall,
-            walls: house.walls,
-            spots: house.spots,
-        };
+        let levels = vec![Level {
+            id: LevelId::named("ground"),
+            name: "Ground".into(),
+            height_m: Metres::new(2.5),
+            floor: "timber_floor".into(),
+            lines: lines.into(),
+        }];
+        let edit = HouseEdit { levels, ..HouseEdit::from(home.house.clone()) };
         settle(home, edit, |_| RoomId::random(), |_| SpotId::random());
     }
 

@@ -9,6 +9,9 @@ use crate::catalogue::Material;
 /// Frequency at which two choices for one wall are weighed: index of 5.5 GHz in the table.
 const WEIGHED_AT: usize = 1;
 
+/// What a side was said to be: its material, and the thickness of its main layer when that was said too.
+type Choice = (&'static Material, Option<f64>);
+
 /// All walls of all levels.
 ///
 /// Where two rooms touch there is one wall; where a room touches an outdoor area or nothing there is an outer wall; outdoor areas
@@ -16,7 +19,7 @@ const WEIGHED_AT: usize = 1;
 pub fn walls(
     rooms: &[PlanRoom],
     levels: usize,
-    choice: impl Fn(RoomId, Side) -> Option<&'static Material>,
+    choice: impl Fn(RoomId, Side) -> Option<Choice>,
     inner: &'static Material,
     outer: &'static Material,
 ) -> Vec<Wall> {
@@ -67,7 +70,7 @@ fn along_line(
     level: usize,
     north_south: bool,
     at: f64,
-    choice: &impl Fn(RoomId, Side) -> Option<&'static Material>,
+    choice: &impl Fn(RoomId, Side) -> Option<Choice>,
     inner: &'static Material,
     outer: &'static Material,
 ) -> Vec<Wall> {
@@ -89,14 +92,14 @@ fn along_line(
             let (before, after) = (room(true), room(false));
             let envelope = before.is_some() != after.is_some();
             let chosen = [before.map(|r| choice(r.id, before_side)), after.map(|r| choice(r.id, after_side))];
-            let material = match (before, after) {
+            let (material, thickness) = match (before, after) {
                 (None, None) => return None,
                 _ => chosen
                     .into_iter()
                     .flatten()
                     .flatten()
-                    .max_by(|a, b| a.loss_db[WEIGHED_AT].total_cmp(&b.loss_db[WEIGHED_AT]))
-                    .unwrap_or(if envelope { outer } else { inner }),
+                    .max_by(|a, b| a.0.loss_db[WEIGHED_AT].total_cmp(&b.0.loss_db[WEIGHED_AT]))
+                    .unwrap_or((if envelope { outer } else { inner }, None)),
             };
             (!material.is_open()).then_some(Wall {
                 level,
@@ -105,7 +108,9 @@ fn along_line(
                 from: pair[0],
                 to: pair[1],
                 material,
+                thickness,
                 envelope,
+                openings: Vec::new(),
                 more: Db::new(0.0),
             })
         })
@@ -119,7 +124,10 @@ fn append(list: &mut Vec<Wall>, wall: Wall) {
             && last.north_south == wall.north_south
             && (last.at - wall.at).abs() < 1e-6
             && (last.to - wall.from).abs() < 1e-6;
-        if carries_on && last.material.key == wall.material.key && last.envelope == wall.envelope {
+        let alike = last.material.key == wall.material.key
+            && last.envelope == wall.envelope
+            && last.thickness.map(f64::to_bits) == wall.thickness.map(f64::to_bits);
+        if carries_on && alike {
             last.to = wall.to;
             return;
         }

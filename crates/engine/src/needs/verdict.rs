@@ -56,6 +56,7 @@ pub fn measured(need: &Need, summary: &Summary) -> Verdict {
 mod tests {
     use super::*;
     use crate::needs::ServiceStep;
+    use crate::path::call::CallQuality;
     use crate::predict::Range;
 
     fn judged(down: [f64; 3], up: [f64; 3], latency: f64) -> Verdict {
@@ -69,6 +70,9 @@ mod tests {
             up: range(up),
             latency_ms: Millis::new(latency),
             loaded_ms: Millis::new(latency),
+            jitter_ms: Millis::new(1.0),
+            call: CallQuality::default(),
+            loaded_call: CallQuality::default(),
             served: None,
             step: ServiceStep::Call,
             score: 3.0,

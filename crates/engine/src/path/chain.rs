@@ -6,9 +6,11 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::ethernet::ethernet_goodput;
-use super::network::{Access, Direction, HopKind, Network, Others, Part};
+use super::network::{Access, Direction, HopKind, Medium, Network, Others, Part};
+use crate::airtime::Air;
 use crate::catalogue::Client;
-use crate::geometry::Sight;
+use crate::geometry::Plan;
+use crate::propagation::Sight;
 
 /// A gain smaller than this part of what arrives is no gain: the link does not limit.
 const WORTH_NAMING: f64 = 0.005;
@@ -23,10 +25,16 @@ pub enum LinkKind {
     Port,
     /// A cable hop.
     Cable,
+    /// A pair of coax adapters.
+    Coax,
+    /// A pair of power-line adapters.
+    PowerLine,
     /// A radio hop between devices.
     RadioHop,
     /// Hops taking turns on one channel.
     Sharing,
+    /// Neighbours' networks on our channels.
+    Neighbours,
     /// The air to the client.
     Air,
     /// The client device.
@@ -73,6 +81,8 @@ pub struct Chain {
 pub struct Place<'a> {
     /// The radio it is on.
     pub access: &'a Access,
+    /// The house.
+    pub plan: &'a Plan,
     /// The line from that radio to it.
     pub sight: &'a Sight,
     /// Loss along it.
@@ -88,7 +98,9 @@ impl Network {
     #[must_use]
     pub fn arrives(&self, place: &Place<'_>, direction: Direction, mended: &[Part]) -> MbitPerSec {
         let table = if mended.contains(&Part::Device) { &place.access.ideal } else { &place.access.table };
-        let link = if mended.contains(&Part::Air) { table.ceiling() } else { table.at(place.loss) };
+        let quiet = Air::default();
+        let air = if mended.contains(&Part::Neighbours) { &quiet } else { &place.access.air };
+        let link = if mended.contains(&Part::Air) { table.ceiling() } else { air.carried(table, place.loss) };
         self.flow(place.access, direction, Db::new(0.0), place.others, mended).arrives(direction.of(&link))
     }
 
@@ -145,8 +157,13 @@ impl Network {
             let down = self.hop_goodput(*hop, Direction::Down, none, false);
             let up = self.hop_goodput(*hop, Direction::Up, none, false);
             let (kind, label, detail) = match &uplink.kind {
-                HopKind::Wired { narrowest, .. } => {
-                    (LinkKind::Cable, format!("cable to {}", node.name), format!("limited by {narrowest}"))
+                HopKind::Wired { medium, narrowest, .. } => {
+                    let (kind, what) = match medium {
+                        Medium::Cable => (LinkKind::Cable, "cable"),
+                        Medium::Coax => (LinkKind::Coax, "coax pair"),
+                        Medium::PowerLine { .. } => (LinkKind::PowerLine, "power-line pair"),
+                    };
+                    (kind, format!("{what} to {}", node.name), format!("limited by {narrowest}"))
                 }
                 HopKind::Radio { block, loss, table, distance, between, .. } => {
                     if sharing.iter().any(|own| own.overlaps(block)) {
@@ -162,18 +179,28 @@ impl Network {
             list.push((Part::Hop(*hop), link(kind, &label, detail, Some(down), Some(up))));
         }
         if turns > 1 {
-            let alone = |direction| {
+            let alone = |direction: Direction| {
                 let mut flow = self.flow(access, direction, none, place.others, &[]);
                 flow.cap = MbitPerSec::new(f64::INFINITY);
-                flow.arrives(direction.of(&access.table.at(place.loss)))
+                flow.arrives(direction.of(&access.air.carried(&access.table, place.loss)))
             };
             let detail = format!("{turns} hops take turns on one channel");
             let (down, up) = (alone(Direction::Down), alone(Direction::Up));
             list.push((Part::Sharing, link(LinkKind::Sharing, "shared air", detail, Some(down), Some(up))));
         }
+        let others: f64 = access.air.turns.iter().sum();
+        if others > 0.0 || access.air.noisy_part > 0.0 {
+            let mut flow = self.flow(access, Direction::Down, none, place.others, &[]);
+            (flow.cap, flow.shared_inverse) = (MbitPerSec::new(f64::INFINITY), 0.0);
+            let left = flow.arrives(access.air.carried(&access.table, place.loss).down);
+            let detail = neighbours_in_words(&access.air);
+            let name = format!("neighbours in {}", access.band);
+            list.push((Part::Neighbours, link(LinkKind::Neighbours, &name, detail, Some(left), None)));
+        }
         let air = access.table.at(place.loss);
         let node = &self.nodes[access.node];
-        let detail = format!("{:.0}, {}, {}", air.rssi, told(place.sight.distance, self.units), place.sight.in_words());
+        let between = place.sight.in_words(place.plan);
+        let detail = format!("{:.0}, {}, {between}", air.rssi, told(place.sight.distance, self.units));
         let label = format!("{} air from {}", access.band, node.name);
         list.push((Part::Air, link(LinkKind::Air, &label, detail, Some(air.down), Some(air.up))));
         let most = access.table.ceiling();
@@ -199,6 +226,19 @@ fn link(
         up_mbps: finite(up_mbps),
         mended_down_mbps: MbitPerSec::default(),
     }
+}
+
+fn neighbours_in_words(air: &Air) -> String {
+    let count = air.turns.len();
+    let takes = 100.0 * air.turns.iter().sum::<f64>().min(1.0);
+    let turns = match count {
+        0 => None,
+        1 => Some(format!("1 network takes turns, {takes:.0} % of the time")),
+        _ => Some(format!("{count} networks take turns, {takes:.0} % of the time")),
+    };
+    let noise = (air.noisy_part > 0.0)
+        .then(|| format!("noise {:.0} up for {:.0} % of the time", air.noise, 100.0 * air.noisy_part));
+    turns.into_iter().chain(noise).collect::<Vec<_>>().join(", ")
 }
 
 /// The link whose mending gains most; of links that gain alike, the narrowest. None when no link alone gains anything.

@@ -1,10 +1,12 @@
 //! The chain from the line to the device: what each link carries and which one limits.
 
+pub mod call;
 pub mod chain;
 pub mod ethernet;
 pub mod flow;
 pub mod latency;
 pub mod network;
+pub mod pairs;
 pub mod tables;
 
 pub use chain::{Chain, ChainLink, LinkKind};

@@ -2,16 +2,22 @@
 
 use std::sync::Arc;
 
-use busy_hen_home::{AccessLine, Band, Device, DeviceId, Home, LengthUnit, Mode, Setup, TestKind, Via};
-use busy_hen_units::{Db, Dbm, MbitPerSec, Metres};
+use busy_hen_home::{
+    AccessLine, Aerial, Band, Device, DeviceId, Enclosure, Home, LengthUnit, Mode, Neighbour, Setup, Steering,
+    TestKind, Via,
+};
+use busy_hen_units::{Db, Degrees, MbitPerSec, Megahertz, Metres};
 
 use super::ethernet::{cable_name, cable_rate, ethernet_goodput};
 use super::flow::Flow;
+use super::pairs::{PowerLine, coax_goodput, coax_loss, power_line_name};
 use super::tables::LinkTables;
-use crate::airtime::airtime_share;
-use crate::catalogue::{Client, Kit, kit};
-use crate::geometry::{Plan, Point, Sight};
+use crate::airtime::{Air, airtime_share};
+use crate::catalogue::{Client, Kit, kit, materials};
+use crate::geometry::{Plan, Point};
 use crate::phy::{Link, LinkTable, RadioEnd};
+use crate::propagation::aerial::{COUNTED, Pattern, peak_gain};
+use crate::propagation::{AllWaves, Sight};
 use crate::spectrum::region::{self, Region};
 use crate::spectrum::{Block, block};
 
@@ -31,10 +37,27 @@ pub struct Node {
     pub kit: &'static Kit,
     /// Where it stands.
     pub at: Point,
+    /// Its aerials.
+    pub aerial: Aerial,
+    /// What it stands in.
+    pub enclosure: Enclosure,
     /// Its radios, as they really work.
     pub radios: Vec<NodeRadio>,
     /// Its hop towards the router; none for the device at the line.
     pub uplink: Option<Hop>,
+}
+
+impl Node {
+    /// What its enclosure takes of a signal.
+    #[must_use]
+    pub fn enclosure_loss(&self, frequency: Megahertz) -> Db {
+        let key = match self.enclosure {
+            Enclosure::Open => return Db::new(0.0),
+            Enclosure::Cupboard => "door",
+            Enclosure::MetalCabinet => "metal_door",
+        };
+        materials::find(key).map_or(Db::new(0.0), |material| material.loss(frequency, Degrees::new(0.0)))
+    }
 }
 
 /// A radio of a device at work.
@@ -62,8 +85,10 @@ pub struct Hop {
 /// What carries a hop.
 #[derive(Debug, Clone)]
 pub enum HopKind {
-    /// A cable, with what the narrowest of its ports and the cable let through, and which that is.
+    /// A cable or a pair of adapters.
     Wired {
+        /// What it runs on.
+        medium: Medium,
         /// TCP goodput.
         goodput: MbitPerSec,
         /// Which part is the narrowest, in words.
@@ -77,6 +102,8 @@ pub enum HopKind {
         loss: Db,
         /// What the two radios carry at any loss.
         table: Arc<LinkTable>,
+        /// What neighbours make of the channel.
+        air: Air,
         /// Whether clients are served on the same radio.
         shared: bool,
         /// Distance between the two.
@@ -89,6 +116,28 @@ pub enum HopKind {
         /// One sentence.
         why: String,
     },
+}
+
+/// What a wired hop runs on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Medium {
+    /// Network cable: both directions at once.
+    Cable,
+    /// Coax adapters: both directions share it.
+    Coax,
+    /// Power-line adapters between good or poor outlets: both directions share it.
+    PowerLine {
+        /// Whether little is lost between the outlets.
+        good: bool,
+    },
+}
+
+impl Medium {
+    /// Whether both directions share what it carries.
+    #[must_use]
+    pub fn is_shared(self) -> bool {
+        self != Self::Cable
+    }
 }
 
 /// A radio that a client of this kind may join, with the hops behind it.
@@ -106,6 +155,8 @@ pub struct Access {
     pub table: Arc<LinkTable>,
     /// What the radio would carry to a client as able as itself.
     pub ideal: Arc<LinkTable>,
+    /// What neighbours make of the channel.
+    pub air: Air,
     /// Indices of the devices whose uplinks lead from the router to this device, nearest the router first.
     pub hops: Vec<usize>,
 }
@@ -125,6 +176,12 @@ pub struct Network {
     pub reach: TestKind,
     /// Unit in which lengths are told.
     pub units: LengthUnit,
+    /// How clients find the device that serves them.
+    pub steering: Steering,
+    /// Whether the device at the line keeps its queues short.
+    pub managed_queue: bool,
+    /// Neighbours' networks.
+    pub neighbours: Vec<Neighbour>,
 }
 
 /// Direction of a flow.
@@ -158,6 +215,8 @@ pub enum Part {
     Hop(usize),
     /// Hops taking turns on one channel.
     Sharing,
+    /// Neighbours' networks taking turns on our channels.
+    Neighbours,
     /// The air from the serving device to the client.
     Air,
     /// The client device.
@@ -180,13 +239,15 @@ pub struct Demand {
     pub up: MbitPerSec,
     /// Airtime it takes of each channel it crosses.
     pub airtime: Vec<(Block, f64)>,
+    /// Devices whose uplinks it goes over.
+    pub hops: Vec<usize>,
 }
 
 impl Others {
-    /// Part of the airtime of these channels that is left for one more.
+    /// Part of the airtime of these channels that is left for one more, when neighbours take turns too.
     #[must_use]
-    pub fn airtime_left(&self, blocks: &[Block]) -> f64 {
-        let parts: Vec<f64> = self
+    pub fn airtime_left(&self, blocks: &[Block], neighbours: &[f64]) -> f64 {
+        let mut parts: Vec<f64> = self
             .rooms
             .iter()
             .map(|room| {
@@ -197,7 +258,24 @@ impl Others {
                     .sum()
             })
             .collect();
+        parts.extend(neighbours);
         airtime_share(&parts)
+    }
+
+    /// What is left of a wired hop that carries this much.
+    fn hop_left(&self, hop: usize, medium: Medium, direction: Direction, carries: MbitPerSec) -> MbitPerSec {
+        let parts: Vec<f64> = self
+            .rooms
+            .iter()
+            .filter(|room| room.hops.contains(&hop))
+            .map(|room| match direction {
+                _ if medium.is_shared() => room.down + room.up,
+                Direction::Down => room.down,
+                Direction::Up => room.up,
+            })
+            .map(|rate| rate.get() / carries.get().max(1e-6))
+            .collect();
+        carries * airtime_share(&parts)
     }
 
     fn plan_left(&self, direction: Direction, plan: MbitPerSec) -> MbitPerSec {
@@ -220,40 +298,53 @@ impl Network {
     pub fn new(
         home: &Home,
         setup: &Setup,
-        plan: &Plan,
+        waves: &AllWaves<'_>,
         day: jiff::civil::Date,
         reach: TestKind,
         tables: &LinkTables,
     ) -> Self {
         let region = region::find(&home.region);
-        let mut nodes: Vec<Node> = setup.devices.iter().filter_map(|device| node(device, plan, region)).collect();
+        let mut nodes: Vec<Node> = setup.devices.iter().filter_map(|device| node(device, waves.plan, region)).collect();
         let index = |id: DeviceId, nodes: &[Node]| nodes.iter().position(|node| node.id == id);
         for device in from_the_line(setup) {
             let (Some(uplink), Some(own)) = (&device.uplink, index(device.id, &nodes)) else { continue };
             let Some(to) = index(uplink.to, &nodes) else { continue };
-            let kind = match &uplink.via {
-                Via::Cable { class } => wired(nodes[own].kit, nodes[to].kit, *class),
-                Via::Radio { radio } => {
-                    let (kind, follows) = radio_hop(&nodes, own, to, *radio, plan, region, tables);
-                    if let Some(radio) = nodes[own].radios.get_mut(*radio)
-                        && let Some(end) = follows
-                    {
-                        *radio = end;
-                    }
-                    kind
-                }
+            let radio = |nodes: &[Node], radio: usize| {
+                Hopping { nodes, own, to, region, waves, tables, neighbours: &home.air }.by_radio(radio)
             };
+            let (kind, follows) = match &uplink.via {
+                Via::Radio { radio: index } => (radio(&nodes, *index), Some(*index)),
+                Via::BestRadio => {
+                    let best = (0..nodes[own].radios.len())
+                        .map(|index| (index, radio(&nodes, index)))
+                        .max_by(|a, b| worth(&nodes[own], &a.1).total_cmp(&worth(&nodes[own], &b.1)));
+                    match best {
+                        Some((index, found)) => (found, Some(index)),
+                        None => ((HopKind::Broken { why: format!("{} has no radio", device.name) }, None), None),
+                    }
+                }
+                wire => ((wired(nodes[own].kit, nodes[to].kit, wire), None), None),
+            };
+            let (kind, end) = kind;
+            if let (Some(end), Some(index)) = (end, follows)
+                && let Some(radio) = nodes[own].radios.get_mut(index)
+            {
+                *radio = end;
+            }
             nodes[own].uplink = Some(Hop { to, kind });
         }
-        let root = setup.root().and_then(|device| index(device.id, &nodes));
+        let root = setup.root();
         let in_force = home.brief.plan_on(day);
         Self {
+            root: root.and_then(|device| index(device.id, &nodes)),
             nodes,
-            root,
             plan: in_force.map(|plan| (plan.down_mbps, plan.up_mbps)),
             line: in_force.map_or(AccessLine::Fibre, |plan| plan.line),
             reach,
             units: home.units,
+            steering: setup.steering,
+            managed_queue: root.is_some_and(|device| device.managed_queue),
+            neighbours: home.air.clone(),
         }
     }
 
@@ -281,6 +372,7 @@ impl Network {
                     block: radio.block,
                     table: tables.get(band, &radio.end, &end, radio.block.width),
                     ideal: tables.get(band, &radio.end, &able, radio.block.width),
+                    air: Air::on(&radio.block, &self.neighbours),
                     hops: self.hops_to(node_index),
                 });
             }
@@ -308,8 +400,8 @@ impl Network {
     pub fn hop_goodput(&self, node: usize, direction: Direction, more: Db, mended: bool) -> MbitPerSec {
         match self.nodes[node].uplink.as_ref().map(|hop| &hop.kind) {
             Some(HopKind::Wired { goodput, .. }) if !mended => *goodput,
-            Some(HopKind::Radio { table, loss, .. }) => {
-                let link = if mended { table.ceiling() } else { table.at(*loss + more) };
+            Some(HopKind::Radio { table, loss, air, .. }) => {
+                let link = if mended { table.ceiling() } else { air.carried(table, *loss + more) };
                 direction.of(&link)
             }
             Some(HopKind::Broken { .. }) if !mended => MbitPerSec::default(),
@@ -321,12 +413,21 @@ impl Network {
     #[must_use]
     pub fn flow(&self, access: &Access, direction: Direction, more: Db, others: &Others, mended: &[Part]) -> Flow {
         let mut cap = self.fixed_cap(direction, others, mended);
-        let mut groups: Vec<Group> = vec![Group { blocks: vec![access.block], inverse: 0.0, repeats: false }];
+        let own = Group { blocks: vec![access.block], turns: &access.air.turns, inverse: 0.0, repeats: false };
+        let mut groups = vec![own];
         for hop in &access.hops {
-            let goodput = self.hop_goodput(*hop, direction, more, mended.contains(&Part::Hop(*hop)));
-            let Some(Hop { kind: HopKind::Radio { block, .. }, .. }) = &self.nodes[*hop].uplink else {
-                cap = cap.min(goodput);
-                continue;
+            let is_mended = mended.contains(&Part::Hop(*hop));
+            let goodput = self.hop_goodput(*hop, direction, more, is_mended);
+            let (block, air) = match self.nodes[*hop].uplink.as_ref().map(|hop| &hop.kind) {
+                Some(HopKind::Radio { block, air, .. }) => (block, air),
+                Some(HopKind::Wired { medium, .. }) if !is_mended => {
+                    cap = cap.min(others.hop_left(*hop, *medium, direction, goodput));
+                    continue;
+                }
+                _ => {
+                    cap = cap.min(goodput);
+                    continue;
+                }
             };
             let shares = |group: &&mut Group| {
                 !mended.contains(&Part::Sharing) && group.blocks.iter().any(|own| own.overlaps(block))
@@ -338,11 +439,16 @@ impl Network {
                     group.inverse += 1.0 / goodput.get();
                     group.repeats |= repeats;
                 }
-                None => groups.push(Group { blocks: vec![*block], inverse: 1.0 / goodput.get(), repeats: false }),
+                None => {
+                    let inverse = 1.0 / goodput.get();
+                    groups.push(Group { blocks: vec![*block], turns: &air.turns, inverse, repeats: false });
+                }
             }
         }
-        let airtime =
-            |group: &Group| others.airtime_left(&group.blocks) * if group.repeats { REPEATER_FACTOR } else { 1.0 };
+        let airtime = |group: &Group| {
+            let neighbours = if mended.contains(&Part::Neighbours) { &[][..] } else { group.turns };
+            others.airtime_left(&group.blocks, neighbours) * if group.repeats { REPEATER_FACTOR } else { 1.0 }
+        };
         for group in &groups[1..] {
             cap = cap.min(MbitPerSec::new(airtime(group) / group.inverse));
         }
@@ -380,8 +486,11 @@ impl Network {
     }
 }
 
-struct Group {
+/// Hops that take turns on one channel.
+struct Group<'a> {
     blocks: Vec<Block>,
+    /// What neighbours take of it.
+    turns: &'a [f64],
     inverse: f64,
     repeats: bool,
 }
@@ -413,7 +522,7 @@ fn node(device: &Device, plan: &Plan, region: Option<&Region>) -> Option<Node> {
                 on: setting.on,
                 serves: setting.serves,
                 block,
-                end: radio_end(able.generation, able.streams, &block, region),
+                end: radio_end(able.generation, able.streams, &block, region, &device.aerial),
             })
         })
         .collect();
@@ -423,73 +532,125 @@ fn node(device: &Device, plan: &Plan, region: Option<&Region>) -> Option<Node> {
         mode: device.mode,
         kit,
         at: plan.place(&device.at)?,
+        aerial: device.aerial,
+        enclosure: device.enclosure,
         radios,
         uplink: None,
     })
 }
 
 /// A node's end of a link on a block: power by its kind, limited by the region.
-fn radio_end(generation: crate::phy::Generation, streams: u8, block: &Block, region: Option<&Region>) -> RadioEnd {
-    let limit = region.and_then(|region| region.eirp_limit(block));
+///
+/// The limit holds in the direction of greatest gain, so an aerial of more gain gets less power.
+fn radio_end(
+    generation: crate::phy::Generation,
+    streams: u8,
+    block: &Block,
+    region: Option<&Region>,
+    aerial: &Aerial,
+) -> RadioEnd {
+    let beyond = peak_gain(aerial) - COUNTED;
     let own = kit::node_eirp(block.band);
+    let eirp = match region.and_then(|region| region.eirp_limit(block)) {
+        Some(limit) => (own + beyond).min(limit) - beyond,
+        None => own,
+    };
     RadioEnd {
         generation,
         streams,
         max_width: block.width,
-        eirp: limit.map_or(own, |limit: Dbm| own.min(limit)),
-        gain: Db::new(2.0),
+        eirp,
+        gain: COUNTED,
         body: Db::new(0.0),
         noise_figure: Db::new(6.0),
     }
 }
 
-fn wired(own: &Kit, upstream: &Kit, class: busy_hen_home::CableClass) -> HopKind {
-    let parts = [
-        (own.uplink_port_mbps, "its own port".to_owned()),
-        (upstream.lan_port_mbps, "the port upstream".to_owned()),
-        (cable_rate(class), format!("{} cable", cable_name(class))),
-    ];
-    let [first, rest @ ..] = parts;
-    let (rate, narrowest) = rest.into_iter().fold(first, |best, part| if part.0 < best.0 { part } else { best });
-    HopKind::Wired { goodput: ethernet_goodput(rate), narrowest }
+fn wired(own: &Kit, upstream: &Kit, via: &Via) -> HopKind {
+    let ports =
+        [(own.uplink_port_mbps, "its own port".to_owned()), (upstream.lan_port_mbps, "the port upstream".to_owned())];
+    let port = if ports[1].0 < ports[0].0 { &ports[1] } else { &ports[0] };
+    let (medium, goodput, why) = match via {
+        Via::Coax { length_m, splitters, port_mbps } => {
+            let loss = coax_loss(*length_m, *splitters);
+            let goodput = coax_goodput(loss, *port_mbps);
+            (Medium::Coax, goodput, format!("the coax pair, {loss:.0} between its sockets"))
+        }
+        Via::PowerLine { class, length_m, circuit, strips, noisy } => {
+            let pair =
+                PowerLine { class: *class, length: *length_m, circuit: *circuit, strips: *strips, noisy: *noisy };
+            let why =
+                format!("the power-line pair, {}, {:.0} between its outlets", power_line_name(*class), pair.loss());
+            (Medium::PowerLine { good: pair.good() }, pair.goodput(), why)
+        }
+        Via::Cable { class } => {
+            let why = format!("{} cable", cable_name(*class));
+            (Medium::Cable, ethernet_goodput(cable_rate(*class)), why)
+        }
+        Via::Radio { .. } | Via::BestRadio => {
+            return HopKind::Broken { why: "the air is no wire".to_owned() };
+        }
+    };
+    let by_port = ethernet_goodput(port.0);
+    if goodput < by_port {
+        HopKind::Wired { medium, goodput, narrowest: why }
+    } else {
+        HopKind::Wired { medium, goodput: by_port, narrowest: port.1.clone() }
+    }
 }
 
-/// A radio hop and, when it works, how the device's own radio then works: on the channel upstream.
-fn radio_hop(
-    nodes: &[Node],
+/// What a device would pass on to a client right beside it if this hop were its uplink: by another radio, or on the same channel
+/// by turns.
+fn worth(node: &Node, found: &(HopKind, Option<NodeRadio>)) -> f64 {
+    let HopKind::Radio { block, loss, table, air, .. } = &found.0 else { return -1.0 };
+    let hop = air.carried(table, *loss).down.get();
+    let elsewhere = node.radios.iter().any(|radio| radio.on && radio.serves && !radio.block.overlaps(block));
+    if elsewhere { hop } else { hop / 2.0 }
+}
+
+/// A radio uplink to be worked out.
+struct Hopping<'a, 'p> {
+    nodes: &'a [Node],
     own: usize,
     to: usize,
-    radio: usize,
-    plan: &Plan,
-    region: Option<&Region>,
-    tables: &LinkTables,
-) -> (HopKind, Option<NodeRadio>) {
-    let (node, upstream) = (&nodes[own], &nodes[to]);
-    let broken = |why: String| (HopKind::Broken { why }, None);
-    let Some(mine) = node.radios.get(radio).filter(|radio| radio.on) else {
-        return broken(format!("the radio of {} that should carry its uplink is off", node.name));
-    };
-    let band = mine.block.band;
-    let candidates = upstream.radios.iter().filter(|theirs| theirs.on && theirs.block.band == band);
-    let Some(theirs) = candidates.max_by_key(|theirs| (!theirs.serves, theirs.block == mine.block)) else {
-        return broken(format!("{} has no {band} radio switched on for {} to hear", upstream.name, node.name));
-    };
-    let width = mine.end.max_width.min(theirs.end.max_width);
-    let able = &node.kit.radios[radio];
-    let follows = NodeRadio {
-        block: theirs.block,
-        end: RadioEnd { max_width: width, ..radio_end(able.generation, able.streams, &theirs.block, region) },
-        ..mine.clone()
-    };
-    let sight = Sight::between(plan, upstream.at, node.at);
-    let table = tables.get(band, &theirs.end, &follows.end, width);
-    let kind = HopKind::Radio {
-        block: theirs.block,
-        loss: sight.loss(theirs.block.centre),
-        table,
-        shared: mine.serves || theirs.serves,
-        distance: sight.distance,
-        between: sight.in_words(),
-    };
-    (kind, Some(follows))
+    region: Option<&'a Region>,
+    waves: &'a AllWaves<'p>,
+    tables: &'a LinkTables,
+    neighbours: &'a [Neighbour],
+}
+
+impl Hopping<'_, '_> {
+    /// The hop by this radio and, when it works, how that radio then works: on the channel upstream.
+    fn by_radio(&self, radio: usize) -> (HopKind, Option<NodeRadio>) {
+        let (node, upstream) = (&self.nodes[self.own], &self.nodes[self.to]);
+        let broken = |why: String| (HopKind::Broken { why }, None);
+        let Some(mine) = node.radios.get(radio).filter(|radio| radio.on) else {
+            return broken(format!("the radio of {} that should carry its uplink is off", node.name));
+        };
+        let band = mine.block.band;
+        let candidates = upstream.radios.iter().filter(|theirs| theirs.on && theirs.block.band == band);
+        let Some(theirs) = candidates.max_by_key(|theirs| (!theirs.serves, theirs.block == mine.block)) else {
+            return broken(format!("{} has no {band} radio switched on for {} to hear", upstream.name, node.name));
+        };
+        let width = mine.end.max_width.min(theirs.end.max_width);
+        let able = &node.kit.radios[radio];
+        let end = radio_end(able.generation, able.streams, &theirs.block, self.region, &node.aerial);
+        let follows = NodeRadio { block: theirs.block, end: RadioEnd { max_width: width, ..end }, ..mine.clone() };
+        let frequency = theirs.block.centre;
+        let (here, there) = (Pattern::new(&upstream.aerial), Pattern::new(&node.aerial));
+        let loss = self.waves.at(frequency).between((upstream.at, &here), (node.at, &there))
+            + upstream.enclosure_loss(frequency)
+            + node.enclosure_loss(frequency);
+        let sight = Sight::between(self.waves.plan, upstream.at, node.at);
+        let kind = HopKind::Radio {
+            block: theirs.block,
+            loss,
+            table: self.tables.get(band, &theirs.end, &follows.end, width),
+            air: Air::on(&theirs.block, self.neighbours),
+            shared: mine.serves || theirs.serves,
+            distance: sight.distance,
+            between: sight.in_words(self.waves.plan),
+        };
+        (kind, Some(follows))
+    }
 }

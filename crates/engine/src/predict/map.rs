@@ -1,21 +1,17 @@
 //! The lamplight map of one level: service scores over a grid, their contours, and dead zones.
 
 use busy_hen_home::{DeviceId, RoomId};
-use busy_hen_units::{Db, MbitPerSec, Metres, SquareMetres};
-use contour::ContourBuilder;
+use busy_hen_units::{Db, MbitPerSec, Megahertz, Metres, SquareMetres};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::{Model, Prediction};
-use crate::geometry::{Rect, Sight};
-use crate::needs::{Need, ServiceStep};
-use crate::path::network::{Direction, HopKind};
+use super::grid::Grid;
+use super::signals::{Field, Losses};
+use super::{MIDDLE, Model, Prediction};
+use crate::needs::{Need, ServiceStep, step};
+use crate::path::network::{Direction, HopKind, Medium};
 use crate::path::{Chain, LinkKind};
-
-/// Most cells of a map; a finer grid than that is coarsened.
-const CELL_LIMIT: usize = 400_000;
-/// Finest grid, m.
-const FINEST: f64 = 0.05;
+use crate::propagation::Sight;
 
 /// Closed rings of a polygon, each flat as x, y, x, y ... in metres; the first is the outside, the others are holes.
 pub type Rings = Vec<Vec<f64>>;
@@ -108,7 +104,8 @@ impl Model<'_> {
     /// Lights one level on a grid of this cell size, over all its rooms and outdoor areas.
     ///
     /// # Complexity
-    /// O(cells x devices x (walls + rooms)); rows are spread over the cores when the feature `parallel` is on.
+    /// O(cells x (walls + surfaces of a room)) for each device that is new or has moved since the last question, and O(cells x
+    /// radios) to put them together.
     #[must_use]
     pub fn light(&self, level: usize, cell: Metres) -> LightMap {
         let Some(bounds) = self.plan.bounds(level) else {
@@ -131,7 +128,7 @@ impl Model<'_> {
         let Some(bounds) = self.plan.bounds(level) else { return Vec::new() };
         let grid = Grid::new(&bounds, cell);
         let place = |index: usize| {
-            let (x, y) = grid.centre(index % grid.columns, index / grid.columns);
+            let (x, y) = grid.centre(index);
             let room_id = self.plan.room_at(level, x, y)?.id;
             let at = self.plan.in_hand(level, x, y);
             let chain = self.chain(at, Some(room_id));
@@ -147,34 +144,46 @@ impl Model<'_> {
                 runner_up: kind(|chain| chain.runner_up),
             })
         };
-        (0..grid.columns * grid.rows).filter_map(place).collect()
+        (0..grid.cells()).filter_map(place).collect()
     }
 
     fn cells(&self, level: usize, grid: &Grid, needs: &[Option<Need>]) -> Vec<Cell> {
-        let row = |row: usize| -> Vec<Cell> {
-            (0..grid.columns).map(|column| self.cell(level, grid.centre(column, row), needs)).collect()
-        };
-        #[cfg(feature = "parallel")]
-        {
-            use rayon::prelude::*;
-            (0..grid.rows).into_par_iter().flat_map_iter(row).collect()
-        }
-        #[cfg(not(feature = "parallel"))]
-        (0..grid.rows).flat_map(row).collect()
+        let losses = self.grid_losses(level, grid);
+        grid.over_cells(Vec::new, |of_cell, index, (x, y)| {
+            of_cell.clear();
+            of_cell.extend(losses.iter().map(|(losses, frequency)| losses[*frequency][index]));
+            self.cell(level, (x, y), of_cell, needs)
+        })
     }
 
-    fn cell(&self, level: usize, (x, y): (f64, f64), needs: &[Option<Need>]) -> Cell {
-        let room = self
-            .plan
-            .room_at(level, x, y)
-            .and_then(|found| self.plan.rooms.iter().position(|room| room.id == found.id));
+    /// Losses from every radio that a client may join, in the order of the accesses: the lists of its device, and which of them.
+    fn grid_losses(&self, level: usize, grid: &Grid) -> Vec<(Losses, usize)> {
+        let field = Field { waves: &self.waves, fingerprint: self.fingerprint, level, grid };
+        let mut list: Vec<(Losses, usize)> = Vec::new();
+        for (index, node) in self.network.nodes.iter().enumerate() {
+            let own = self.accesses.iter().filter(|access| access.node == index);
+            let frequencies: Vec<Megahertz> = own.map(|access| access.block.centre).collect();
+            if frequencies.is_empty() {
+                continue;
+            }
+            let losses = self.kept.signals.of(&field, node, &frequencies);
+            list.extend((0..frequencies.len()).map(|frequency| (Losses::clone(&losses), frequency)));
+        }
+        list
+    }
+
+    fn cell(&self, level: usize, (x, y): (f64, f64), losses: &[Db], needs: &[Option<Need>]) -> Cell {
+        let room = self.plan.room_index_at(level, x, y);
         let seen_from = room.unwrap_or(self.plan.rooms.len());
-        let prediction = self.at_seen_from(self.plan.in_hand(level, x, y), seen_from, Db::new(0.0));
-        let fails = room.and_then(|room| needs[room]).is_some_and(|need| {
-            prediction.served.is_none()
-                || !need.met_by(prediction.down.middle, prediction.up.middle, prediction.latency_ms)
-        });
-        Cell { score: prediction.score, down: prediction.down.middle.get(), fails, room }
+        let Some((index, link)) = self.join(losses, Db::new(0.0)) else {
+            let fails = room.is_some_and(|room| needs[room].is_some());
+            return Cell { score: 0.0, down: 0.0, fails, room };
+        };
+        let arrives = |way: Direction| self.flows[seen_from][index][MIDDLE][way as usize].arrives(way.of(&link));
+        let (down, up) = (arrives(Direction::Down), arrives(Direction::Up));
+        let latency = self.latency(index, &link, seen_from).median;
+        let fails = room.and_then(|room| needs[room]).is_some_and(|need| !need.met_by(down, up, latency));
+        Cell { score: step::score(down, up, latency), down: down.get(), fails, room }
     }
 
     fn dead_zones(&self, level: usize, grid: &Grid, cells: &[Cell]) -> Vec<DeadZone> {
@@ -184,7 +193,7 @@ impl Model<'_> {
                 let dead: Vec<usize> =
                     (0..cells.len()).filter(|i| cells[*i].fails && cells[*i].room == Some(index)).collect();
                 let worst = *dead.iter().min_by(|a, b| cells[**a].down.total_cmp(&cells[**b].down))?;
-                let (x, y) = grid.centre(worst % grid.columns, worst / grid.columns);
+                let (x, y) = grid.centre(worst);
                 let area = dead.len() as f64 * grid.cell * grid.cell;
                 Some(DeadZone {
                     room_id: room.id,
@@ -218,7 +227,14 @@ impl Model<'_> {
             .filter_map(|(index, node)| {
                 let hop = node.uplink.as_ref()?;
                 let (radio, detail) = match &hop.kind {
-                    HopKind::Wired { narrowest, .. } => (false, format!("cable, limited by {narrowest}")),
+                    HopKind::Wired { medium, narrowest, .. } => {
+                        let what = match medium {
+                            Medium::Cable => "cable",
+                            Medium::Coax => "coax pair",
+                            Medium::PowerLine { .. } => "power-line pair",
+                        };
+                        (false, format!("{what}, limited by {narrowest}"))
+                    }
                     HopKind::Radio { block, loss, table, between, .. } => {
                         (true, format!("{}, {:.0}, {between}", block.band, table.at(*loss).rssi))
                     }
@@ -236,45 +252,6 @@ impl Model<'_> {
                 })
             })
             .collect()
-    }
-}
-
-/// A grid over a rectangle; row 0 is the northernmost.
-struct Grid {
-    x: f64,
-    y: f64,
-    cell: f64,
-    columns: usize,
-    rows: usize,
-}
-
-impl Grid {
-    fn new(bounds: &Rect, cell: Metres) -> Self {
-        let mut cell = cell.get().max(FINEST);
-        let count = |length: f64, cell: f64| ((length / cell).ceil() as usize).max(1);
-        while count(bounds.width, cell) * count(bounds.depth, cell) > CELL_LIMIT {
-            cell *= 2.0;
-        }
-        // One cell more on each side, so that contours run through the outer walls instead of rounding the corners.
-        Self {
-            x: bounds.x - cell,
-            y: bounds.y - cell,
-            cell,
-            columns: count(bounds.width, cell) + 2,
-            rows: count(bounds.depth, cell) + 2,
-        }
-    }
-
-    fn centre(&self, column: usize, row: usize) -> (f64, f64) {
-        (self.x + (column as f64 + 0.5) * self.cell, self.y + (row as f64 + 0.5) * self.cell)
-    }
-
-    fn contours(&self, smooth: bool) -> ContourBuilder {
-        ContourBuilder::new(self.columns, self.rows, smooth)
-            .x_origin(self.x)
-            .y_origin(self.y)
-            .x_step(self.cell)
-            .y_step(self.cell)
     }
 }
 

@@ -1,26 +1,45 @@
 //! The facade: a home, a setup and a question in; predictions, map, ledger and explanation out.
 
+mod grid;
 pub mod ledger;
 pub mod map;
+mod signals;
 
-use busy_hen_home::{Band, DeviceId, Home, RoomId, Setup, Situation, TestKind};
+use busy_hen_home::{Band, DeviceId, Doors, Home, RoomId, Setup, Situation, Steering, TestKind};
 use busy_hen_units::{Db, Dbm, MbitPerSec, Megahertz, Millis};
 use jiff::civil::Date;
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::catalogue::Client;
-use crate::geometry::{Plan, Point, Sight};
+use crate::geometry::{Plan, Point};
 use crate::needs::{Need, ServiceStep, room_need, step};
+use crate::path::call::{CallQuality, call_quality};
 use crate::path::chain::Place;
-use crate::path::latency;
-use crate::path::network::{Access, Demand, Direction, HopKind, Network, Others};
+use crate::path::latency::{self, Delay};
+use crate::path::network::{Access, Demand, Direction, HopKind, Medium, Network, Others};
 use crate::path::{Chain, Flow, LinkTables};
 use crate::phy::Link;
+use crate::propagation::aerial::Pattern;
+use crate::propagation::{AllWaves, Sight};
+use signals::{Lit, Signals};
 
 /// How far the loss at the 10 % and 90 % ends of the likely range is from the middle: shadowing is normal with sigma 5 dB
 /// (IEEE 802.11-14/0980, residential), and the 90 % quantile of a normal variable is 1.2816 sigma.
 pub const RANGE_DB: Db = Db::new(6.4);
+
+/// A client leaves a device that it was not guided away from only when the signal is poorer than this (common practice).
+const LEAVES: Dbm = Dbm::new(-70.0);
+/// ... and another device is so much stronger (common practice).
+const STRONGER: Db = Db::new(8.0);
+
+/// What was worked out before, kept by the caller from one question to the next. Keeping it changes no answer.
+#[derive(Debug, Default)]
+pub struct Kept {
+    /// What pairs of radios carry.
+    pub tables: LinkTables,
+    signals: Signals,
+}
 
 /// What is asked of a model.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -31,6 +50,8 @@ pub struct Question {
     pub band: Option<Band>,
     /// Whether the family is busy meanwhile.
     pub situation: Situation,
+    /// How the doors stand.
+    pub doors: Doors,
     /// How far the test reaches.
     pub reach: TestKind,
     /// The day, which decides the plan in force.
@@ -57,8 +78,14 @@ pub struct Prediction {
     pub up: Range,
     /// Round trip without load of its own.
     pub latency_ms: Millis,
-    /// Round trip while it loads the path, with unmanaged queues.
+    /// Round trip while it loads the path, with the queues as they are managed.
     pub loaded_ms: Millis,
+    /// Mean change from one round trip to the next.
+    pub jitter_ms: Millis,
+    /// How a call sounds while nothing else goes on.
+    pub call: CallQuality,
+    /// How a call sounds while the path is loaded.
+    pub loaded_call: CallQuality,
     /// What serves it; none where nothing holds.
     pub served: Option<Served>,
     /// What works there.
@@ -89,8 +116,13 @@ pub struct Model<'a> {
     pub plan: &'a Plan,
     /// The setup as a network.
     pub network: Network,
+    waves: AllWaves<'a>,
+    fingerprint: u64,
+    kept: &'a Kept,
     question: Question,
     accesses: Vec<Access>,
+    /// The house lit by each access, in their order.
+    lit: Vec<Lit<'a>>,
     /// What others take, as seen from each room of the plan, and last as seen from no room.
     others: Vec<Others>,
     /// Flows of every access as seen from each room: poor, middle, good, each down and up.
@@ -102,17 +134,24 @@ const MIDDLE: usize = 1;
 const DIRECTIONS: [Direction; 2] = [Direction::Down, Direction::Up];
 
 impl<'a> Model<'a> {
-    /// Resolves a setup for a question. Tables that were worked out before are taken from `tables`.
+    /// Resolves a setup for a question.
     #[must_use]
-    pub fn new(home: &'a Home, setup: &Setup, plan: &'a Plan, question: Question, tables: &LinkTables) -> Self {
-        let network = Network::new(home, setup, plan, question.day, question.reach, tables);
-        let accesses = network.accesses(question.client, question.band, tables);
+    pub fn new(home: &'a Home, setup: &Setup, plan: &'a Plan, question: Question, kept: &'a Kept) -> Self {
+        let waves = AllWaves::new(plan, question.doors);
+        let network = Network::new(home, setup, &waves, question.day, question.reach, &kept.tables);
+        let accesses = network.accesses(question.client, question.band, &kept.tables);
+        let lit =
+            accesses.iter().map(|access| Lit::new(&waves, &network.nodes[access.node], access.block.centre)).collect();
         let mut model = Self {
             home,
             plan,
             network,
+            waves,
+            fingerprint: plan.fingerprint(),
+            kept,
             question,
             accesses,
+            lit,
             others: vec![Others::default(); plan.rooms.len() + 1],
             flows: Vec::new(),
         };
@@ -164,7 +203,7 @@ impl<'a> Model<'a> {
                 airtime.push((*block, part(carries.down, carries.up).min(1.0)));
             }
         }
-        Some(Demand { down: need.down_mbps, up: need.up_mbps, airtime })
+        Some(Demand { down: need.down_mbps, up: need.up_mbps, airtime, hops: access.hops.clone() })
     }
 
     /// What a room needs.
@@ -175,32 +214,52 @@ impl<'a> Model<'a> {
 
     /// Loss from every radio a client could join to a place, in the order of `accesses`.
     fn losses(&self, at: Point) -> Vec<Db> {
+        let view = self.plan.surfaces.view(&at);
         let mut sight = Sight::between(self.plan, at, at);
-        let mut last_node = None;
+        let mut last = None;
         self.accesses
             .iter()
-            .map(|access| {
-                if last_node != Some(access.node) {
-                    sight.set_between(self.plan, self.network.nodes[access.node].at, at);
-                    last_node = Some(access.node);
-                }
-                sight.loss(access.block.centre)
+            .zip(&self.lit)
+            .map(|(access, lit)| {
+                let node = &self.network.nodes[access.node];
+                let gain = match last {
+                    Some((index, gain)) if index == access.node => gain,
+                    _ => {
+                        sight.set_between(self.plan, node.at, at);
+                        Pattern::new(&node.aerial).beyond_counted(node.at, at)
+                    }
+                };
+                last = Some((access.node, gain));
+                lit.loss(&sight, &view, gain)
             })
             .collect()
     }
 
     /// The radio a client joins, and what the air carries, when every loss is `more` than predicted; none where nothing holds.
     ///
-    /// A client joins the radio that promises it most over the air: it can't see the hops behind (common practice: so devices
-    /// cling to a near node however poor its uplink).
+    /// A guided client joins the radio that promises it most over the air: it can't see the hops behind. Without guidance it joined
+    /// at the router, and clings to it: under one name until the signal is poor and another device is much stronger; under a name
+    /// of its own until nothing holds (common practice).
     fn join(&self, losses: &[Db], more: Db) -> Option<(usize, Link)> {
-        self.accesses
-            .iter()
-            .zip(losses)
-            .enumerate()
-            .map(|(index, (access, loss))| (index, access.table.at(*loss + more)))
-            .filter(|(_, link)| link.down.get() > 0.0)
-            .max_by(|a, b| a.1.down.get().total_cmp(&b.1.down.get()))
+        let most = |pick: &dyn Fn(&Access) -> bool| {
+            self.accesses
+                .iter()
+                .zip(losses)
+                .enumerate()
+                .filter(|(_, (access, _))| pick(access))
+                .map(|(index, (access, loss))| (index, access.air.carried(&access.table, *loss + more)))
+                .filter(|(_, link)| link.down.get() > 0.0)
+                .max_by(|a, b| a.1.down.get().total_cmp(&b.1.down.get()))
+        };
+        let best = most(&|_| true)?;
+        if self.network.steering == Steering::Guided {
+            return Some(best);
+        }
+        let Some(first) = most(&|access| Some(access.node) == self.network.root) else { return Some(best) };
+        let leaves = self.network.steering == Steering::OneName
+            && first.1.rssi < LEAVES
+            && best.1.rssi >= first.1.rssi + STRONGER;
+        Some(if leaves { best } else { first })
     }
 
     fn seen_from(&self, room: Option<RoomId>) -> usize {
@@ -235,17 +294,21 @@ impl<'a> Model<'a> {
             Range { poor: poor.min(middle), middle, good: good.max(middle) }
         };
         let (down, up) = (range(Direction::Down), range(Direction::Up));
-        let others = 1.0 - self.others[seen_from].airtime_left(&[access.block]);
-        let latency_ms = self.latency(access, &middle, others);
+        let delay = self.latency(index, &middle, seen_from);
+        let (latency_ms, jitter_ms) = (delay.median, delay.jitter());
         let node = &self.network.nodes[access.node];
         let score = step::score(down.middle, up.middle, latency_ms);
         let line_limits =
             self.network.plan_cap(Direction::Down).is_some_and(|plan| down.middle.get() >= plan.get() * 0.999);
+        let loaded_ms = latency_ms + latency::queue(line_limits, self.network.managed_queue, down.middle);
         Prediction {
             down,
             up,
             latency_ms,
-            loaded_ms: latency_ms + latency::queue(line_limits, down.middle),
+            loaded_ms,
+            jitter_ms,
+            call: call_quality(latency_ms, jitter_ms, 0.0),
+            loaded_call: call_quality(loaded_ms, jitter_ms, 0.0),
             served: Some(Served {
                 device: node.id,
                 band: access.band,
@@ -258,16 +321,21 @@ impl<'a> Model<'a> {
         }
     }
 
-    fn latency(&self, access: &Access, link: &Link, others: f64) -> Millis {
-        let mut sum = latency::air(access.band, link, others) + latency::wired_hop();
+    /// Round trip from a client on an access, which carries this much, to the far end.
+    fn latency(&self, access: usize, link: &Link, seen_from: usize) -> Delay {
+        let access = &self.accesses[access];
+        let others = 1.0 - self.others[seen_from].airtime_left(&[access.block], &access.air.turns);
+        let mut sum = latency::air(access.band, link, others).then(latency::cable_hop());
         if self.question.reach == TestKind::Internet {
-            sum += latency::line(self.network.line);
+            sum = sum.then(latency::line(self.network.line));
         }
         for hop in &access.hops {
-            sum += match self.network.nodes[*hop].uplink.as_ref().map(|hop| &hop.kind) {
+            sum = sum.then(match self.network.nodes[*hop].uplink.as_ref().map(|hop| &hop.kind) {
                 Some(HopKind::Radio { shared, .. }) => latency::radio_hop(*shared, others),
-                _ => latency::wired_hop(),
-            };
+                Some(HopKind::Wired { medium: Medium::Coax, .. }) => latency::coax_hop(),
+                Some(HopKind::Wired { medium: Medium::PowerLine { good }, .. }) => latency::power_line_hop(*good),
+                _ => latency::cable_hop(),
+            });
         }
         sum
     }
@@ -281,6 +349,7 @@ impl<'a> Model<'a> {
         let sight = Sight::between(self.plan, self.network.nodes[access.node].at, at);
         Some(self.network.chain(&Place {
             access,
+            plan: self.plan,
             sight: &sight,
             loss,
             client: self.question.client,
@@ -296,6 +365,9 @@ fn nothing() -> Prediction {
         up: Range::default(),
         latency_ms: Millis::default(),
         loaded_ms: Millis::default(),
+        jitter_ms: Millis::default(),
+        call: CallQuality::default(),
+        loaded_call: CallQuality::default(),
         served: None,
         step: ServiceStep::Nothing,
         score: 0.0,

@@ -1,7 +1,18 @@
 //! Loss between two places of a home.
+//!
+//! [`waves`] is the law of the product: the straight line through walls and past the edges of openings, and the light that rooms
+//! pass on to each other. [`published`] and [`multi_wall`] are other laws, offered for comparison.
 
-pub mod crossing;
+pub mod aerial;
 pub mod distance;
+pub mod edge;
+pub mod multi_wall;
+pub mod outdoors;
+pub mod published;
+pub mod sight;
+pub mod slab;
+pub mod waves;
 
-pub use crossing::{Barrier, crossing_loss};
-pub use distance::{distance_loss, free_space_loss};
+pub use distance::free_space_loss;
+pub use sight::{Crossing, Element, Sight};
+pub use waves::{AllWaves, Glow, Waves};

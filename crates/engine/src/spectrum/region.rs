@@ -40,6 +40,7 @@ struct Rule {
     power_dbm: f64,
     psd_dbm_per_mhz: Option<f64>,
     dfs: bool,
+    indoor_only: bool,
     auto_bw: bool,
 }
 
@@ -53,6 +54,7 @@ struct Row {
     power_kind: String,
     psd_dbm_per_mhz: String,
     dfs: u8,
+    indoor_only: u8,
     auto_bw: u8,
     note: String,
 }
@@ -99,6 +101,7 @@ fn rule(row: &Row) -> Rule {
         power_dbm: row.max_power_dbm + aerial,
         psd_dbm_per_mhz: row.psd_dbm_per_mhz.parse::<f64>().ok().map(|psd| psd + aerial),
         dfs: row.dfs == 1,
+        indoor_only: row.indoor_only == 1,
         auto_bw: row.auto_bw == 1,
     }
 }
@@ -131,6 +134,12 @@ impl Region {
     #[must_use]
     pub fn needs_dfs(&self, block: &Block) -> bool {
         self.touching(block).any(|rule| rule.dfs)
+    }
+
+    /// Whether any of the block may be used indoors only.
+    #[must_use]
+    pub fn is_indoor_only(&self, block: &Block) -> bool {
+        self.touching(block).any(|rule| rule.indoor_only)
     }
 
     fn touching<'a>(&'a self, block: &Block) -> impl Iterator<Item = &'a Rule> {

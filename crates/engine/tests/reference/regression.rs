@@ -4,7 +4,7 @@ use busy_hen_engine::airtime::goodput::{Stream, tcp_goodput};
 use busy_hen_engine::catalogue::materials;
 use busy_hen_engine::phy::Generation::{Ac, Ax, Be, N};
 use busy_hen_engine::phy::snr::snr_needed;
-use busy_hen_engine::propagation::{Barrier, crossing_loss, distance_loss};
+use busy_hen_engine::propagation::multi_wall::{Barrier, crossing_loss, distance_loss};
 use busy_hen_home::Band;
 use busy_hen_testkit::checks::check;
 use busy_hen_units::{Db, Degrees, Megahertz, Metres};
@@ -17,10 +17,10 @@ fn through(key: &str, count: usize, angle: f64, frequency: Megahertz) -> Db {
 
 #[test]
 fn default_loss() {
-    check(58).assert(distance_loss(Metres::new(10.0), FIVE, 0.0).get());
-    check(59).assert(distance_loss(Metres::new(0.1), Megahertz::new(2437.0), 0.0).get());
+    check(58).assert(distance_loss(Metres::new(10.0), FIVE).get());
+    check(59).assert(distance_loss(Metres::new(0.1), Megahertz::new(2437.0)).get());
     let three = crossing_loss(through("concrete150", 3, 0.0, FIVE), [Barrier::Inner; 3], FIVE);
-    check(60).assert((distance_loss(Metres::new(15.0), FIVE, 0.0) + three).get());
+    check(60).assert((distance_loss(Metres::new(15.0), FIVE) + three).get());
 }
 
 #[test]

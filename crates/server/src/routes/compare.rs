@@ -8,7 +8,7 @@ use busy_hen_engine::predict::ledger::LedgerRow;
 use busy_hen_engine::predict::{Model, Prediction};
 use busy_hen_engine::readings::Summary;
 use busy_hen_engine::readings::compare::{Column, change_percent, compare as side_by_side};
-use busy_hen_home::{HomeId, RoomId, Run, Setup, SetupId, Situation, TestKind};
+use busy_hen_home::{Doors, HomeId, RoomId, Run, Setup, SetupId, Situation, TestKind};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
@@ -99,7 +99,7 @@ pub async fn compare(
     asked: Query<CompareAsk>,
 ) -> Result<Json<CompareView>, ApiError> {
     let CompareAsk { reference, other, kind, client, situation } = asked.into_inner();
-    let question = Ask { client, band: None, situation, kind }.question(state.today())?;
+    let question = Ask { client, band: None, situation, doors: Doors::AsLeft, kind }.question(state.today())?;
     let stored = state.store.home(*home).await?.home;
     let readings = state.readings(*home).await?;
     compute(move || {
@@ -108,7 +108,7 @@ pub async fn compare(
         let (reference, other) = (find(reference)?, find(other)?);
         let plan = Plan::new(&home.house, home.units);
         let ledger = |setup: &Setup| {
-            Model::new(home, setup, &plan, question, &state.tables).ledger(&readings.summaries(setup.id, kind))
+            Model::new(home, setup, &plan, question, &state.kept).ledger(&readings.summaries(setup.id, kind))
         };
         let (reference_rows, other_rows) = (ledger(reference), ledger(other));
         let rooms: Vec<RoomId> = other_rows.iter().map(|row| row.room_id).collect();

@@ -3,13 +3,14 @@
 use actix_web::post;
 use actix_web::web::{self, Data, Json, Path};
 use busy_hen_engine::catalogue::clients;
+use busy_hen_engine::cautions::{Caution, cautions};
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::path::Chain;
 use busy_hen_engine::predict::ledger::LedgerRow;
 use busy_hen_engine::predict::map::{DrawnHop, GridPlace, LightMap};
 use busy_hen_engine::predict::{Model, Prediction, Question};
 use busy_hen_home::{
-    Band, DeviceId, Faults, Home, HomeId, LevelId, Position, RoomId, Setup, SetupId, Situation, SpotId, TestKind,
+    Band, DeviceId, Doors, Faults, Home, HomeId, LevelId, Position, RoomId, Setup, SetupId, Situation, SpotId, TestKind,
 };
 use busy_hen_units::Metres;
 use jiff::civil::Date;
@@ -32,6 +33,9 @@ pub struct Ask {
     pub band: Option<Band>,
     /// Whether the family is busy meanwhile.
     pub situation: Situation,
+    /// How the doors stand.
+    #[serde(default)]
+    pub doors: Doors,
     /// How far the test reaches.
     pub kind: TestKind,
 }
@@ -44,7 +48,7 @@ impl Ask {
     pub fn question(&self, day: Date) -> Result<Question, Faults> {
         let client = clients::find(&self.client)
             .ok_or_else(|| Faults::one("/client", "This test device is not in the catalogue; choose another."))?;
-        Ok(Question { client, band: self.band, situation: self.situation, reach: self.kind, day })
+        Ok(Question { client, band: self.band, situation: self.situation, doors: self.doors, reach: self.kind, day })
     }
 }
 
@@ -83,6 +87,8 @@ pub struct Light {
     pub hops: Vec<DrawnHop>,
     /// Rooms, worst first.
     pub ledger: Vec<LedgerRow>,
+    /// What is worth knowing of the setup before anyone drills.
+    pub cautions: Vec<Caution>,
 }
 
 /// Explains a place.
@@ -154,12 +160,13 @@ pub async fn light(
         let setup = setup_with(&home, setup_id, asked.moved.as_ref())?;
         let plan = Plan::new(&home.house, home.units);
         let level = plan.level_index(asked.level_id).ok_or(ApiError::NotFound("level"))?;
-        let model = Model::new(&home, &setup, &plan, question, &state.tables);
+        let model = Model::new(&home, &setup, &plan, question, &state.kept);
         Ok(Json(Light {
             level_id: asked.level_id,
             map: model.light(level, asked.cell_m),
             hops: model.hops(),
             ledger: model.ledger(&measured),
+            cautions: cautions(&home, &setup, &plan),
         }))
     })
     .await
@@ -183,7 +190,7 @@ pub async fn grid(
         let setup = setup_with(&home, setup_id, asked.moved.as_ref())?;
         let plan = Plan::new(&home.house, home.units);
         let level = plan.level_index(asked.level_id).ok_or(ApiError::NotFound("level"))?;
-        Ok(Json(Model::new(&home, &setup, &plan, question, &state.tables).grid(level, asked.cell_m)))
+        Ok(Json(Model::new(&home, &setup, &plan, question, &state.kept).grid(level, asked.cell_m)))
     })
     .await
 }
@@ -217,7 +224,7 @@ pub async fn chain(
             }
             _ => return Err(Faults::one("/spot_id", "Name a spot, or a level with x and y.").into()),
         };
-        let model = Model::new(&home, &setup, &plan, question, &state.tables);
+        let model = Model::new(&home, &setup, &plan, question, &state.kept);
         Ok(Json(ChainView { room_id, prediction: model.at(at, room_id), chain: model.chain(at, room_id) }))
     })
     .await

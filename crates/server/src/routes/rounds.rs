@@ -195,12 +195,13 @@ async fn view(state: &Data<AppState>, home_id: HomeId, home: Home, round: Round)
     let (walking, walk_error) = state.walks.state(round.id);
     let client = clients::find(&round.client).ok_or(ApiError::NotFound("test device"))?;
     let day = local_day(round.begun);
-    let question = Question { client, band: round.band, situation: round.situation, reach: round.kind, day };
+    let question =
+        Question { client, band: round.band, situation: round.situation, doors: round.doors, reach: round.kind, day };
     let state = state.clone();
     compute(move || {
         let setup = home.setup(round.setup_id).ok_or(ApiError::NotFound("setup"))?;
         let plan = Plan::new(&home.house, home.units);
-        let model = Model::new(&home, setup, &plan, question, &state.tables);
+        let model = Model::new(&home, setup, &plan, question, &state.kept);
         let spots = round.spots.iter().filter_map(|id| spot_row(*id, &home, &plan, &model, &runs)).collect();
         Ok(RoundView { home_id, client_name: client.name.to_owned(), spots, walking, walk_error, round })
     })

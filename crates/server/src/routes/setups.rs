@@ -5,7 +5,9 @@ use actix_web::{HttpResponse, delete, post, put};
 use busy_hen_engine::catalogue::kit;
 use busy_hen_engine::check::check;
 use busy_hen_engine::spectrum::region;
-use busy_hen_home::{Device, DeviceId, Faults, Home, HomeId, KitKey, Mode, Position, Setup, SetupId};
+use busy_hen_home::{
+    Aerial, Device, DeviceId, Enclosure, Faults, Home, HomeId, KitKey, Mode, Position, Setup, SetupId,
+};
 use serde::Deserialize;
 use utoipa::ToSchema;
 
@@ -53,7 +55,7 @@ pub async fn create_setup(
             None => Vec::new(),
         };
         let letter = home.next_setup_letter();
-        home.setups.push(Setup { id: SetupId::random(), letter, name: new.name.trim().to_owned(), devices });
+        home.setups.push(Setup::new(SetupId::random(), &letter, new.name.trim(), devices));
         Ok(check(home)?)
     };
     let stored = state.store.change(*home, None, "new setup", state.now(), change).await?;
@@ -142,6 +144,9 @@ pub async fn add_device(
             kit: new.kit.clone(),
             mode,
             at: new.at,
+            enclosure: Enclosure::Open,
+            aerial: Aerial::BuiltIn,
+            managed_queue: false,
             radios: kit.radio_settings(region),
             uplink,
         });
@@ -178,6 +183,7 @@ fn free_name(setup: &Setup, mode: Mode) -> String {
         Mode::AccessPoint => "Access point",
         Mode::MeshNode => "Node",
         Mode::Repeater => "Repeater",
+        Mode::Switch => "Switch",
     };
     let taken = |name: &str| setup.devices.iter().any(|device| device.name == name);
     let numbered = (2..).map(|number| format!("{word} {number}"));

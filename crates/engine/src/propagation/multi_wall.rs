@@ -1,6 +1,48 @@
-//! Loss of the walls and floors between two places: straight through, or round by doors and stairs.
+//! A law of loss for comparison: walls by material, with fixed ways round them by doors and stairs.
 
-use busy_hen_units::{Db, Megahertz};
+use busy_hen_units::{Db, Megahertz, Metres};
+
+use super::distance::{NEAREST, free_space_loss};
+use super::sight::{Element, Sight};
+use crate::geometry::Plan;
+
+/// Up to this distance the law is as clear as free space, m.
+const BREAKPOINT: f64 = 5.0;
+/// Decibels a decade beyond the breakpoint (IEEE 802.11-14/0980, residential).
+const SLOPE: f64 = 35.0;
+
+/// Loss with distance: free space to 5 m, then 35 dB a decade; nearer than 0.5 m counts as 0.5 m.
+///
+/// # Source
+/// IEEE 802.11-14/0980 (residential path loss) without its walls.
+#[must_use]
+pub fn distance_loss(distance: Metres, frequency: Megahertz) -> Db {
+    let d = distance.get().max(NEAREST);
+    free_space_loss(Metres::new(d.min(BREAKPOINT)), frequency)
+        + Db::new(SLOPE * (d.max(BREAKPOINT) / BREAKPOINT).log10())
+}
+
+/// Loss along a line by this law.
+#[must_use]
+pub fn multi_wall_loss(plan: &Plan, sight: &Sight, frequency: Megahertz) -> Db {
+    let parts = sight.crossings.iter().filter_map(|crossing| {
+        let angle = crossing.from_normal();
+        Some(match crossing.element {
+            Element::Wall(index) => {
+                let wall = &plan.walls[index];
+                let material = crossing.opening(plan).map_or(wall.material, |o| wall.openings[o].material);
+                let barrier = if wall.envelope { Barrier::Envelope } else { Barrier::Inner };
+                (material.loss(frequency, angle), barrier)
+            }
+            Element::Floor(index) => (plan.floors[index].material.loss(frequency, angle), Barrier::Floor),
+            Element::Upright(_) => return None,
+        })
+    });
+    let parts: Vec<(Db, Barrier)> = parts.collect();
+    let through = parts.iter().map(|(loss, _)| *loss).sum();
+    distance_loss(sight.distance, frequency)
+        + crossing_loss(through, parts.into_iter().map(|(_, barrier)| barrier), frequency)
+}
 
 /// Kind of element a straight line crosses, for the way round it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -1,0 +1,313 @@
+//! Predictions of a home file on the command line: no server, no database.
+
+use std::collections::HashMap;
+use std::fmt::Write as _;
+use std::path::PathBuf;
+
+use busy_hen_engine::catalogue::clients;
+use busy_hen_engine::cautions::{Caution, cautions};
+use busy_hen_engine::geometry::{Plan, Point};
+use busy_hen_engine::path::Chain;
+use busy_hen_engine::predict::ledger::LedgerRow;
+use busy_hen_engine::predict::{Kept, Model, Prediction, Question, Range};
+use busy_hen_engine::propagation::AllWaves;
+use busy_hen_engine::propagation::published::Law;
+use busy_hen_formats::HomeFile;
+use busy_hen_home::{Band, Doors, Home, Setup, Situation, TestKind};
+use busy_hen_units::MbitPerSec;
+use clap::{Args, ValueEnum};
+use jiff::civil::Date;
+use serde::Serialize;
+
+/// What to predict, and of what.
+#[derive(Debug, Args)]
+pub struct Options {
+    /// Home file, as the workbench exports it; `-` reads from standard input.
+    #[arg(value_name = "HOME.json")]
+    file: PathBuf,
+    /// Letter of the setup; the first when left out.
+    #[arg(long, value_name = "LETTER")]
+    setup: Option<String>,
+    /// A place to explain: metres east and south of the origin, and the level's name or number from the lowest, 0.
+    #[arg(long, value_name = "X,Y,LEVEL", conflicts_with = "rooms")]
+    at: Option<String>,
+    /// All rooms, worst first; this is what happens when no place is named.
+    #[arg(long)]
+    rooms: bool,
+    /// With a place: the loss from each device by the product's law and by published ones.
+    #[arg(long, requires = "at")]
+    laws: bool,
+    /// Print JSON.
+    #[arg(long)]
+    json: bool,
+    /// Device that people hold, by its key in the catalogue.
+    #[arg(long, value_name = "KEY", default_value = "phone_ax")]
+    client: String,
+    /// Hold the device to one band, GHz.
+    #[arg(long, value_name = "GHZ")]
+    band: Option<BandChoice>,
+    /// How far the test reaches.
+    #[arg(long, value_name = "REACH", default_value = "internet")]
+    reach: Reach,
+    /// How the doors stand.
+    #[arg(long, value_name = "DOORS", default_value = "as-left")]
+    doors: DoorChoice,
+    /// While the whole family is busy.
+    #[arg(long)]
+    busy: bool,
+    /// Day that decides the internet plan in force; today when left out.
+    #[arg(long, value_name = "DATE")]
+    day: Option<Date>,
+}
+
+#[derive(Debug, Clone, Copy, ValueEnum)]
+enum BandChoice {
+    #[value(name = "2.4")]
+    Two,
+    #[value(name = "5")]
+    Five,
+    #[value(name = "6")]
+    Six,
+}
+
+#[derive(Debug, Clone, Copy, ValueEnum)]
+enum Reach {
+    /// To a far end beyond the line.
+    Internet,
+    /// To a machine wired to the router.
+    Local,
+}
+
+#[derive(Debug, Clone, Copy, ValueEnum)]
+enum DoorChoice {
+    AsLeft,
+    Open,
+    Shut,
+}
+
+/// What is printed for all rooms.
+#[derive(Debug, Serialize)]
+struct Rooms {
+    setup: String,
+    rooms: Vec<LedgerRow>,
+    cautions: Vec<Caution>,
+}
+
+/// What is printed for a place.
+#[derive(Debug, Serialize)]
+struct Place {
+    setup: String,
+    room: Option<String>,
+    prediction: Prediction,
+    chain: Option<Chain>,
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    losses_db: Vec<LossRow>,
+}
+
+/// Losses from one device by every law.
+#[derive(Debug, Serialize)]
+struct LossRow {
+    device: String,
+    band: Band,
+    by_law: Vec<(&'static str, f64)>,
+}
+
+/// Predicts what the options ask; the text to print.
+///
+/// # Errors
+/// One sentence that names what is wrong and where.
+pub fn predict(options: &Options) -> Result<String, String> {
+    let home = read(options)?;
+    let setup = choose(&home, options.setup.as_deref())?;
+    let question = question(options)?;
+    let plan = Plan::new(&home.house, home.units);
+    let kept = Kept::default();
+    let model = Model::new(&home, setup, &plan, question, &kept);
+    let name = format!("{} {}", setup.letter, setup.name);
+    let Some(at) = &options.at else {
+        let rooms = model.ledger(&HashMap::new());
+        let found = Rooms { setup: name, rooms, cautions: cautions(&home, setup, &plan) };
+        return if options.json { json(&found) } else { Ok(rooms_table(&found, &home, setup)) };
+    };
+    let (level, x, y) = place(at, &plan)?;
+    let point = plan.in_hand(level, x, y);
+    let room = plan.room_at(level, x, y);
+    let room_id = room.map(|room| room.id);
+    let found = Place {
+        setup: name,
+        room: room.map(|room| room.name.clone()),
+        prediction: model.at(point, room_id),
+        chain: model.chain(point, room_id),
+        losses_db: if options.laws { losses(&model, &plan, question.doors, point) } else { Vec::new() },
+    };
+    if options.json { json(&found) } else { Ok(place_text(&found)) }
+}
+
+fn read(options: &Options) -> Result<Home, String> {
+    let shown = options.file.display();
+    let read = if options.file.as_os_str() == "-" {
+        let mut bytes = Vec::new();
+        std::io::Read::read_to_end(&mut std::io::stdin(), &mut bytes).map(|_| bytes)
+    } else {
+        std::fs::read(&options.file)
+    };
+    let bytes = read.map_err(|error| format!("{shown} can't be read: {error}."))?;
+    let file = HomeFile::read(&bytes).map_err(|faults| {
+        let first = &faults.list()[0];
+        let place = if first.pointer.is_empty() { "the top" } else { first.pointer.as_str() };
+        let more = match faults.list().len() - 1 {
+            0 => String::new(),
+            more => format!(" ({more} more like it follow.)"),
+        };
+        format!("{shown} at {place}: {}{more}", first.message)
+    })?;
+    Ok(file.home)
+}
+
+fn choose<'a>(home: &'a Home, letter: Option<&str>) -> Result<&'a Setup, String> {
+    let letters: Vec<&str> = home.setups.iter().map(|setup| setup.letter.as_str()).collect();
+    let there = if letters.is_empty() { "none".to_owned() } else { letters.join(", ") };
+    match letter {
+        None => home.setups.first().ok_or_else(|| "This home has no setup yet; draw one first.".to_owned()),
+        Some(letter) => home
+            .setups
+            .iter()
+            .find(|setup| setup.letter.eq_ignore_ascii_case(letter))
+            .ok_or_else(|| format!("This home has no setup {letter}; it has {there}.")),
+    }
+}
+
+fn question(options: &Options) -> Result<Question, String> {
+    let keys = || clients::all().iter().map(|client| client.key).collect::<Vec<_>>().join(", ");
+    Ok(Question {
+        client: clients::find(&options.client)
+            .ok_or_else(|| format!("There is no device {}; choose one of {}.", options.client, keys()))?,
+        band: options.band.map(|band| match band {
+            BandChoice::Two => Band::Ghz2_4,
+            BandChoice::Five => Band::Ghz5,
+            BandChoice::Six => Band::Ghz6,
+        }),
+        situation: if options.busy { Situation::BusyEvening } else { Situation::Alone },
+        doors: match options.doors {
+            DoorChoice::AsLeft => Doors::AsLeft,
+            DoorChoice::Open => Doors::Open,
+            DoorChoice::Shut => Doors::Shut,
+        },
+        reach: match options.reach {
+            Reach::Internet => TestKind::Internet,
+            Reach::Local => TestKind::Local,
+        },
+        day: options.day.unwrap_or_else(|| jiff::tz::TimeZone::system().to_datetime(jiff::Timestamp::now()).date()),
+    })
+}
+
+fn place(text: &str, plan: &Plan) -> Result<(usize, f64, f64), String> {
+    let help = || format!("“{text}” is no place; write metres east, metres south and a level, as in 2.5,4,Ground.");
+    let parts: Vec<&str> = text.splitn(3, ',').map(str::trim).collect();
+    let [x, y, level] = parts[..] else { return Err(help()) };
+    let number = |text: &str| text.parse::<f64>().ok().filter(|number| number.is_finite()).ok_or_else(help);
+    let by_name = plan.levels.iter().position(|own| own.name.eq_ignore_ascii_case(level));
+    let by_number = level.parse::<usize>().ok().filter(|index| *index < plan.levels.len());
+    let level = by_name.or(by_number).ok_or_else(|| {
+        let names: Vec<&str> = plan.levels.iter().map(|level| level.name.as_str()).collect();
+        format!("There is no level {level}; this house has {}.", names.join(", "))
+    })?;
+    Ok((level, number(x)?, number(y)?))
+}
+
+fn losses(model: &Model<'_>, plan: &Plan, doors: Doors, at: Point) -> Vec<LossRow> {
+    let waves = AllWaves::new(plan, doors);
+    let radios = model.network.nodes.iter().flat_map(|node| node.radios.iter().map(move |radio| (node, radio)));
+    radios
+        .filter(|(_, radio)| radio.on && radio.serves)
+        .map(|(node, radio)| {
+            let waves = waves.at(radio.block.centre);
+            let loss = |law: Law| (law.loss(plan, &waves, node.at, at).get() * 10.0).round() / 10.0;
+            let by_law = Law::ALL.iter().map(|(law, key, _)| (*key, loss(*law))).collect();
+            LossRow { device: node.name.clone(), band: radio.block.band, by_law }
+        })
+        .collect()
+}
+
+fn json(found: &impl Serialize) -> Result<String, String> {
+    serde_json::to_string_pretty(found).map(|text| text + "\n").map_err(|error| error.to_string())
+}
+
+/// A speed without its unit, with as many digits as it deserves.
+fn bare(rate: MbitPerSec) -> String {
+    if rate.get() < 10.0 { format!("{:.1}", rate.get()) } else { format!("{:.0}", rate.get()) }
+}
+
+fn range(range: &Range) -> String {
+    format!("{} ({}–{})", bare(range.middle), bare(range.poor), bare(range.good))
+}
+
+fn rooms_table(found: &Rooms, home: &Home, setup: &Setup) -> String {
+    let header =
+        ["room", "down Mb/s (10–90 %)", "up Mb/s (10–90 %)", "ms", "loaded", "call", "served by", "limited by"];
+    let mut rows: Vec<[String; 8]> = vec![header.map(str::to_owned)];
+    for row in &found.rooms {
+        let got = &row.predicted;
+        let served = got.served.as_ref().map_or_else(
+            || "nothing".to_owned(),
+            |served| {
+                let name = setup.device(served.device).map_or("?", |device| device.name.as_str());
+                format!("{name}, {}, {:.0}", served.band, served.signal_dbm)
+            },
+        );
+        rows.push([
+            row.name.clone(),
+            range(&got.down),
+            range(&got.up),
+            format!("{:.0}", got.latency_ms.get()),
+            format!("{:.0}", got.loaded_ms.get()),
+            format!("{:.1}", got.call.opinion),
+            served,
+            row.limited_by.clone().unwrap_or_default(),
+        ]);
+    }
+    let widths: Vec<usize> =
+        (0..header.len()).map(|column| rows.iter().map(|row| row[column].chars().count()).max().unwrap_or(0)).collect();
+    let mut text = format!("{}, setup {}\n\n", home.name, found.setup);
+    for row in rows {
+        let line: Vec<String> = row.iter().zip(&widths).map(|(cell, width)| format!("{cell:width$}")).collect();
+        let _ = writeln!(text, "{}", line.join("  ").trim_end());
+    }
+    for caution in &found.cautions {
+        let _ = writeln!(text, "\n! {}", caution.message);
+    }
+    text + "\nEstimates, not certification.\n"
+}
+
+fn place_text(found: &Place) -> String {
+    let got = &found.prediction;
+    let room = found.room.as_deref().unwrap_or("between rooms");
+    let mut text = format!("{room}, setup {}\n\n", found.setup);
+    let _ = writeln!(text, "down   {} Mb/s\nup     {} Mb/s", range(&got.down), range(&got.up));
+    let _ = writeln!(
+        text,
+        "delay  {:.0}, {:.0} under load, jitter {:.1}\ncall   {:.1} of 4.5, {:.1} under load\n",
+        got.latency_ms, got.loaded_ms, got.jitter_ms, got.call.opinion, got.loaded_call.opinion
+    );
+    match &found.chain {
+        None => text.push_str("No radio of the setup holds here.\n"),
+        Some(chain) => {
+            for (index, link) in chain.links.iter().enumerate() {
+                let mark = if Some(index) == chain.limiting { ">" } else { " " };
+                let carries = link.down_mbps.map_or_else(|| "-".to_owned(), bare);
+                let mended = bare(link.mended_down_mbps);
+                let _ = writeln!(
+                    text,
+                    "{mark} {:28} {carries:>6} Mb/s  {mended:>6} if mended  {}",
+                    link.label, link.detail
+                );
+            }
+            let _ = writeln!(text, "\n{}", chain.in_words);
+        }
+    }
+    for row in &found.losses_db {
+        let laws: Vec<String> = row.by_law.iter().map(|(law, loss)| format!("{law} {loss:.1}")).collect();
+        let _ = writeln!(text, "loss from {} in {}, dB: {}", row.device, row.band, laws.join(", "));
+    }
+    text + "\nEstimates, not certification.\n"
+}

@@ -1,0 +1,420 @@
+//! The insides of rooms, piece by piece: what each piece is, what lies beyond it, and how much of the view it fills.
+
+use super::plan::{Floor, PlanLevel, PlanRoom, Point, Rect, Wall};
+
+/// A room longer than this many times its width is cut into pieces: its light is not alike all along.
+const LONGEST_TO_WIDTH: f64 = 1.25;
+/// Pieces are not made shorter than this, m.
+const SHORTEST_PIECE: f64 = 1.8;
+/// Pieces of surface narrower than this are left out, m.
+const SLIVER: f64 = 0.01;
+/// Nearer than this to a surface, a place is taken to be at it, m.
+const NEAREST: f64 = 0.05;
+/// Parts of power smaller than this are left out between buildings.
+const FAINTEST: f64 = 1e-6;
+/// Coordinates that differ by less are one, m.
+const SAME: f64 = 1e-6;
+
+/// A room, or a part of a long one, within which scattered power is taken to be mixed.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Cell {
+    /// Index of the level.
+    pub level: usize,
+    /// Its outline.
+    pub rect: Rect,
+    /// Sum of the areas of its surfaces, m².
+    pub area: f64,
+    /// Its first surface.
+    first: usize,
+    /// Just past its last surface.
+    past: usize,
+}
+
+/// Axis that a surface is square to.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Axis {
+    /// East-west: the surface runs north-south.
+    X,
+    /// North-south: the surface runs east-west.
+    Y,
+    /// Up: the surface is a floor or ceiling.
+    Z,
+}
+
+/// What a surface is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Stuff {
+    /// Nothing: the side is open, the floor has a hole, or a long room goes on.
+    Open,
+    /// Wall of the plan, by index.
+    Wall(usize),
+    /// Opening of a wall, both by index.
+    Opening(usize, usize),
+    /// Floor of the plan, by index.
+    Floor(usize),
+    /// The ground under the lowest level.
+    Ground,
+    /// What covers the highest rooms.
+    Roof,
+}
+
+/// A rectangle of the inside of a cell.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Surface {
+    /// Index of the cell.
+    pub cell: usize,
+    /// Index of the cell beyond it; none outdoors.
+    pub beyond: Option<usize>,
+    /// What it is.
+    pub stuff: Stuff,
+    /// Axis it is square to.
+    pub axis: Axis,
+    /// Where it lies on that axis.
+    pub at: f64,
+    /// Whether its cell lies on the lower side of it.
+    pub cell_below: bool,
+    /// From where to where, along the first of the other two axes.
+    pub u: (f64, f64),
+    /// From where to where, along the second.
+    pub v: (f64, f64),
+}
+
+impl Surface {
+    /// Its area, m².
+    #[must_use]
+    pub fn area(&self) -> f64 {
+        (self.u.1 - self.u.0) * (self.v.1 - self.v.0)
+    }
+
+    /// Its middle.
+    #[must_use]
+    pub fn middle(&self) -> Point {
+        let (u, v) = ((self.u.0 + self.u.1) / 2.0, (self.v.0 + self.v.1) / 2.0);
+        match self.axis {
+            Axis::X => Point { x: self.at, y: u, z: v },
+            Axis::Y => Point { x: u, y: self.at, z: v },
+            Axis::Z => Point { x: u, y: v, z: self.at },
+        }
+    }
+
+    /// How far a place is on the outer side of it, m; negative on the side of its cell.
+    #[must_use]
+    pub fn outward(&self, place: &Point) -> f64 {
+        let along = match self.axis {
+            Axis::X => place.x,
+            Axis::Y => place.y,
+            Axis::Z => place.z,
+        } - self.at;
+        if self.cell_below { along } else { -along }
+    }
+
+    /// Part of the whole view from a place that it fills, 0 to 0.5.
+    ///
+    /// # Source
+    /// Solid angle of a rectangle: four terms `atan(u v / (h sqrt(u^2 + v^2 + h^2)))`, one a corner, over 4 pi.
+    #[must_use]
+    pub fn part_of_view(&self, place: &Point) -> f64 {
+        let (u, v) = match self.axis {
+            Axis::X => (place.y, place.z),
+            Axis::Y => (place.x, place.z),
+            Axis::Z => (place.x, place.y),
+        };
+        let h = self.outward(place).abs().max(NEAREST);
+        let corner = |u: f64, v: f64| (u * v / (h * (u * u + v * v + h * h).sqrt())).atan();
+        let (u0, u1, v0, v1) = (self.u.0 - u, self.u.1 - u, self.v.0 - v, self.v.1 - v);
+        (corner(u1, v1) - corner(u0, v1) - corner(u1, v0) + corner(u0, v0)).abs() / (4.0 * std::f64::consts::PI)
+    }
+}
+
+/// All surfaces of a house.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Surfaces {
+    /// Rooms, long ones in parts.
+    pub cells: Vec<Cell>,
+    /// Their surfaces, cell by cell.
+    pub list: Vec<Surface>,
+    /// Those that face outdoors sideways, by index.
+    pub outer: Vec<usize>,
+    /// For each surface, the surfaces of other buildings that face it outdoors, with the part of what leaves it that reaches each.
+    facing: Vec<Vec<(usize, f64)>>,
+    /// Height of each level's floor, and of the highest ceiling.
+    heights: Vec<f64>,
+}
+
+/// What a place sees of the surfaces around it: index and part of the view.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct View {
+    /// The cell it lies in; none outdoors.
+    pub cell: Option<usize>,
+    /// Surfaces in sight, with the part of the view that each fills.
+    pub parts: Vec<(usize, f64)>,
+}
+
+impl Surfaces {
+    /// Finds the surfaces of all indoor rooms.
+    #[must_use]
+    pub fn new(levels: &[PlanLevel], rooms: &[PlanRoom], walls: &[Wall], floors: &[Floor]) -> Self {
+        let mut heights: Vec<f64> = levels.iter().map(|level| level.z).collect();
+        heights.push(levels.last().map_or(0.0, |level| level.z + level.height));
+        let mut cells: Vec<Cell> = Vec::new();
+        for room in rooms.iter().filter(|room| !room.outdoors) {
+            for rect in pieces(&room.rect) {
+                cells.push(Cell { level: room.level, rect, area: 0.0, first: 0, past: 0 });
+            }
+        }
+        let mut list = Vec::new();
+        for index in 0..cells.len() {
+            let first = list.len();
+            sides(index, &cells, walls, &heights, &mut list);
+            lids(index, &cells, floors, &heights, &mut list);
+            let cell = &mut cells[index];
+            (cell.first, cell.past) = (first, list.len());
+            cell.area = list[first..].iter().map(Surface::area).sum();
+        }
+        let outer: Vec<usize> =
+            (0..list.len()).filter(|i| list[*i].beyond.is_none() && list[*i].axis != Axis::Z).collect();
+        let facing = facing(&list, &outer);
+        Self { cells, list, outer, facing, heights }
+    }
+
+    /// Surfaces of other buildings, or of another wing, that face a surface outdoors: index, and the part of what leaves the
+    /// surface sideways that reaches it.
+    pub fn facing(&self, index: usize) -> impl Iterator<Item = (usize, f64)> + '_ {
+        self.facing[index].iter().copied()
+    }
+
+    /// The cell that holds a place; none outdoors.
+    #[must_use]
+    pub fn cell_at(&self, place: &Point) -> Option<usize> {
+        self.cells.iter().position(|cell| {
+            self.heights[cell.level] <= place.z
+                && place.z < self.heights[cell.level + 1]
+                && cell.rect.contains(place.x, place.y)
+        })
+    }
+
+    /// What a place sees: its cell's surfaces, or outdoors the outsides of the house that face it.
+    #[must_use]
+    pub fn view(&self, place: &Point) -> View {
+        let mut view = View::default();
+        self.set_view(place, &mut view);
+        view
+    }
+
+    /// The same in the memory of an earlier view, for maps of many cells.
+    pub fn set_view(&self, place: &Point, view: &mut View) {
+        view.parts.clear();
+        view.cell = self.cell_at(place);
+        match view.cell {
+            Some(cell) => {
+                let cell = &self.cells[cell];
+                view.parts.extend((cell.first..cell.past).map(|i| (i, self.list[i].part_of_view(place))));
+            }
+            None => view.parts.extend(
+                self.outer
+                    .iter()
+                    .filter(|i| self.list[**i].outward(place) > 0.0)
+                    .map(|i| (*i, self.list[*i].part_of_view(place))),
+            ),
+        }
+    }
+}
+
+/// Which outer surfaces face each other, and how much of what leaves one reaches the other: `cos cos A / (pi r^2)`, bounded near by
+/// their own size, so that the form factors of the two, times their areas, are equal.
+fn facing(list: &[Surface], outer: &[usize]) -> Vec<Vec<(usize, f64)>> {
+    let mut table = vec![Vec::new(); list.len()];
+    for i in outer {
+        for j in outer {
+            let (a, b) = (list[*i].middle(), list[*j].middle());
+            let (off, back) = (list[*i].outward(&b), list[*j].outward(&a));
+            if off <= SLIVER || back <= SLIVER {
+                continue;
+            }
+            let r = a.distance(&b).get();
+            let near = (list[*i].area() + list[*j].area()) / 2.0;
+            let form = (off / r) * (back / r) * list[*j].area() / (std::f64::consts::PI * r * r + near);
+            if form * list[*i].area() / list[*j].area().max(SLIVER) > FAINTEST && form > FAINTEST {
+                table[*i].push((*j, form));
+            }
+        }
+    }
+    table
+}
+
+/// A room in pieces that are not much longer than wide.
+fn pieces(rect: &Rect) -> Vec<Rect> {
+    let count = |length: f64, width: f64| {
+        ((length / (LONGEST_TO_WIDTH * width).max(SHORTEST_PIECE)).round() as usize).clamp(1, 40)
+    };
+    let (columns, rows) = (count(rect.width, rect.depth), count(rect.depth, rect.width));
+    let (width, depth) = (rect.width / columns as f64, rect.depth / rows as f64);
+    (0..rows)
+        .flat_map(|row| (0..columns).map(move |column| (column, row)))
+        .map(|(column, row)| Rect { x: rect.x + column as f64 * width, y: rect.y + row as f64 * depth, width, depth })
+        .collect()
+}
+
+/// Sorted places to cut at, ends included, slivers left out.
+fn spans(mut cuts: Vec<f64>, from: f64, to: f64) -> Vec<(f64, f64)> {
+    cuts.retain(|cut| *cut > from + SAME && *cut < to - SAME);
+    cuts.extend([from, to]);
+    cuts.sort_by(f64::total_cmp);
+    cuts.windows(2).map(|pair| (pair[0], pair[1])).filter(|(a, b)| b - a > SLIVER).collect()
+}
+
+/// The four upright sides of a cell.
+fn sides(index: usize, cells: &[Cell], walls: &[Wall], heights: &[f64], list: &mut Vec<Surface>) {
+    let cell = cells[index];
+    let (z0, z1) = (heights[cell.level], heights[cell.level + 1]);
+    let rect = cell.rect;
+    let faces = [
+        (true, rect.x, (rect.y, rect.south()), false),
+        (true, rect.east(), (rect.y, rect.south()), true),
+        (false, rect.y, (rect.x, rect.east()), false),
+        (false, rect.south(), (rect.x, rect.east()), true),
+    ];
+    for (north_south, at, (from, to), cell_below) in faces {
+        let on_line: Vec<usize> = (0..walls.len())
+            .filter(|w| {
+                let wall = &walls[*w];
+                wall.level == cell.level && wall.north_south == north_south && (wall.at - at).abs() < 1e-3
+            })
+            .collect();
+        let mut cuts: Vec<f64> = Vec::new();
+        for wall in on_line.iter().map(|w| &walls[*w]) {
+            cuts.extend([wall.from, wall.to]);
+            cuts.extend(wall.openings.iter().flat_map(|opening| [opening.from, opening.to]));
+        }
+        for other in cells.iter().filter(|other| other.level == cell.level) {
+            let r = &other.rect;
+            cuts.extend(if north_south { [r.y, r.south()] } else { [r.x, r.east()] });
+        }
+        for u in spans(cuts, from, to) {
+            let middle = (u.0 + u.1) / 2.0;
+            let step = if cell_below { 0.02 } else { -0.02 };
+            let (x, y) = if north_south { (at + step, middle) } else { (middle, at + step) };
+            let beyond = cells.iter().position(|other| other.level == cell.level && other.rect.contains(x, y));
+            let axis = if north_south { Axis::X } else { Axis::Y };
+            let mut put = |v: (f64, f64), stuff| {
+                if v.1 - v.0 > SLIVER {
+                    list.push(Surface { cell: index, beyond, stuff, axis, at, cell_below, u, v });
+                }
+            };
+            let wall = on_line.iter().find(|w| walls[**w].from <= middle && middle <= walls[**w].to);
+            let Some(w) = wall.copied() else {
+                put((z0, z1), Stuff::Open);
+                continue;
+            };
+            let opening = walls[w].openings.iter().position(|o| o.from <= middle && middle <= o.to);
+            match opening {
+                None => put((z0, z1), Stuff::Wall(w)),
+                Some(o) => {
+                    let (low, high) =
+                        ((z0 + walls[w].openings[o].low).min(z1), (z0 + walls[w].openings[o].high).min(z1));
+                    put((z0, low), Stuff::Wall(w));
+                    put((low, high), Stuff::Opening(w, o));
+                    put((high, z1), Stuff::Wall(w));
+                }
+            }
+        }
+    }
+}
+
+/// Floor and ceiling of a cell.
+fn lids(index: usize, cells: &[Cell], floors: &[Floor], heights: &[f64], list: &mut Vec<Surface>) {
+    let cell = cells[index];
+    let rect = cell.rect;
+    for (at, cell_below) in [(heights[cell.level], false), (heights[cell.level + 1], true)] {
+        let next = if cell_below { Some(cell.level + 1) } else { cell.level.checked_sub(1) };
+        let above = if cell_below { cell.level + 1 } else { cell.level };
+        let floor = floors.iter().position(|floor| floor.above == above);
+        let (mut xs, mut ys) = (Vec::new(), Vec::new());
+        let mut cut = |r: &Rect| {
+            xs.extend([r.x, r.east()]);
+            ys.extend([r.y, r.south()]);
+        };
+        cells.iter().filter(|other| Some(other.level) == next).for_each(|other| cut(&other.rect));
+        floor.iter().flat_map(|floor| &floors[*floor].holes).for_each(|hole| cut(&hole.rect));
+        for u in spans(xs, rect.x, rect.east()) {
+            for v in spans(ys.clone(), rect.y, rect.south()) {
+                let (x, y) = ((u.0 + u.1) / 2.0, (v.0 + v.1) / 2.0);
+                let beyond = cells.iter().position(|other| Some(other.level) == next && other.rect.contains(x, y));
+                let hole = floor.is_some_and(|floor| floors[floor].holes.iter().any(|h| h.rect.contains(x, y)));
+                let stuff = match (beyond, floor) {
+                    (Some(_), Some(_)) if hole => Stuff::Open,
+                    (Some(_), Some(floor)) => Stuff::Floor(floor),
+                    (Some(_), None) => Stuff::Open,
+                    (None, _) if cell_below => Stuff::Roof,
+                    (None, _) => Stuff::Ground,
+                };
+                list.push(Surface { cell: index, beyond, stuff, axis: Axis::Z, at, cell_below, u, v });
+            }
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::geometry::Plan;
+
+    fn plan() -> Plan {
+        let home = busy_hen_demo::canal_terrace();
+        Plan::new(&home.house, home.units)
+    }
+
+    #[test]
+    fn the_surfaces_of_a_cell_close_it() {
+        let surfaces = plan().surfaces;
+        for cell in &surfaces.cells {
+            let height = surfaces.heights[cell.level + 1] - surfaces.heights[cell.level];
+            let box_area = 2.0 * (cell.rect.width * cell.rect.depth + height * (cell.rect.width + cell.rect.depth));
+            assert!((cell.area - box_area).abs() < 0.05 * box_area, "{cell:?}: {box_area}");
+        }
+    }
+
+    #[test]
+    fn from_inside_of_a_room_its_surfaces_fill_the_whole_view() {
+        let plan = plan();
+        for (x, y) in [(1.0, 1.0), (3.0, 2.5), (2.0, 8.0)] {
+            let view = plan.surfaces.view(&plan.in_hand(0, x, y));
+            let whole: f64 = view.parts.iter().map(|(_, part)| part).sum();
+            assert!((whole - 1.0).abs() < 0.02, "{whole} at {x}, {y}");
+        }
+    }
+
+    #[test]
+    fn what_lies_beyond_a_surface_lies_beyond_its_twin_too() {
+        let surfaces = plan().surfaces;
+        for surface in &surfaces.list {
+            let Some(beyond) = surface.beyond else { continue };
+            let back: f64 = surfaces
+                .list
+                .iter()
+                .filter(|other| other.cell == beyond && other.beyond == Some(surface.cell))
+                .map(Surface::area)
+                .sum();
+            assert!(back >= surface.area() - 0.05, "{surface:?}");
+        }
+    }
+
+    #[test]
+    fn a_long_room_is_cut_and_its_pieces_are_open_to_each_other() {
+        let rect = Rect::new(0.0, 0.0, 12.0, 1.3);
+        let parts = pieces(&rect);
+        assert_eq!(parts.len(), 7);
+        assert!((parts[6].east() - 12.0).abs() < 1e-9);
+        assert_eq!(pieces(&Rect::new(0.0, 0.0, 4.0, 3.8)).len(), 1);
+    }
+
+    #[test]
+    fn outdoors_one_sees_the_outsides_that_face_one() {
+        let plan = plan();
+        let view = plan.surfaces.view(&plan.in_hand(0, 2.0, 15.0));
+        assert!(view.cell.is_none() && !view.parts.is_empty());
+        for (index, _) in view.parts {
+            assert!(plan.surfaces.list[index].beyond.is_none());
+        }
+    }
+}

@@ -1,0 +1,191 @@
+//! Losses from devices to the cells of a grid, kept by the caller from one question to the next: a device that has not moved, in a
+//! house that has not changed, is not worked out again.
+
+use std::collections::HashMap;
+use std::hash::{DefaultHasher, Hash, Hasher};
+use std::sync::{Arc, Mutex, PoisonError};
+
+use busy_hen_home::Aerial;
+use busy_hen_units::{Db, Megahertz};
+
+use super::grid::Grid;
+use crate::geometry::View;
+use crate::path::Node;
+use crate::propagation::aerial::Pattern;
+use crate::propagation::{AllWaves, Glow, Sight, Waves};
+
+/// Cells whose views are kept, over all grids; a grid finer than that looks anew each time.
+const VIEWS_KEPT: usize = 120_000;
+/// Losses kept, over all grids, devices and frequencies.
+const LOSSES_KEPT: usize = 8_000_000;
+
+/// Losses from one device to every cell of a grid, row by row: one list for each frequency.
+pub type Losses = Arc<Vec<Vec<Db>>>;
+
+/// What was worked out before.
+#[derive(Debug, Default)]
+pub struct Signals {
+    losses: Mutex<HashMap<u64, Losses>>,
+    views: Mutex<HashMap<u64, Arc<Vec<View>>>>,
+}
+
+/// A grid on a level of a house whose doors stand one way.
+pub struct Field<'a, 'p> {
+    /// The house.
+    pub waves: &'a AllWaves<'p>,
+    /// Its fingerprint.
+    pub fingerprint: u64,
+    /// Level of the grid.
+    pub level: usize,
+    /// The grid.
+    pub grid: &'a Grid,
+}
+
+impl Signals {
+    /// Losses from a device to every cell at each of these frequencies.
+    ///
+    /// # Complexity
+    /// O(cells x (walls + surfaces of a room)) for a device that is new or has moved, else one look-up.
+    pub fn of(&self, field: &Field<'_, '_>, node: &Node, frequencies: &[Megahertz]) -> Losses {
+        let key = field.key_of(node, frequencies);
+        let known = self.losses.lock().unwrap_or_else(PoisonError::into_inner).get(&key).cloned();
+        known.unwrap_or_else(|| {
+            let losses = Arc::new(field.losses(node, frequencies, self.views(field).as_deref()));
+            let mut kept = self.losses.lock().unwrap_or_else(PoisonError::into_inner);
+            let count = |losses: &Losses| losses.iter().map(Vec::len).sum::<usize>();
+            if kept.values().map(count).sum::<usize>() + count(&losses) > LOSSES_KEPT {
+                kept.clear();
+            }
+            kept.insert(key, Arc::clone(&losses));
+            losses
+        })
+    }
+
+    /// What every cell sees of the surfaces around it; none for a grid too fine to keep that.
+    fn views(&self, field: &Field<'_, '_>) -> Option<Arc<Vec<View>>> {
+        if field.grid.cells() > VIEWS_KEPT {
+            return None;
+        }
+        let key = field.key().finish();
+        let known = self.views.lock().unwrap_or_else(PoisonError::into_inner).get(&key).cloned();
+        Some(known.unwrap_or_else(|| {
+            let plan = field.waves.plan;
+            let look = |(): &mut (), _, (x, y)| plan.surfaces.view(&plan.in_hand(field.level, x, y));
+            let views = Arc::new(field.grid.over_cells(|| (), look));
+            let mut kept = self.views.lock().unwrap_or_else(PoisonError::into_inner);
+            if kept.values().map(|views| views.len()).sum::<usize>() + views.len() > VIEWS_KEPT {
+                kept.clear();
+            }
+            kept.insert(key, Arc::clone(&views));
+            views
+        }))
+    }
+}
+
+impl Field<'_, '_> {
+    fn key(&self) -> DefaultHasher {
+        let mut hasher = DefaultHasher::new();
+        (self.fingerprint, self.level, self.waves.doors as u8).hash(&mut hasher);
+        self.grid.hash_into(&mut hasher);
+        hasher
+    }
+
+    fn key_of(&self, node: &Node, frequencies: &[Megahertz]) -> u64 {
+        let mut hasher = self.key();
+        let aerial = match node.aerial {
+            Aerial::BuiltIn => [0.0; 4],
+            Aerial::Rods { gain_dbi, lean, towards } => [1.0 + gain_dbi.get(), lean.get(), towards.get(), 0.0],
+            Aerial::Sector { gain_dbi, width, height, towards } => {
+                [-gain_dbi.get(), width.get(), height.get(), towards.get()]
+            }
+        };
+        let place = [node.at.x, node.at.y, node.at.z];
+        let numbers = place.into_iter().chain(aerial).chain(frequencies.iter().map(|f| f.get()));
+        numbers.for_each(|number| number.to_bits().hash(&mut hasher));
+        (node.enclosure as u8).hash(&mut hasher);
+        hasher.finish()
+    }
+
+    fn losses(&self, node: &Node, frequencies: &[Megahertz], views: Option<&Vec<View>>) -> Vec<Vec<Db>> {
+        let plan = self.waves.plan;
+        let lit: Vec<Lit<'_>> = frequencies.iter().map(|frequency| Lit::new(self.waves, node, *frequency)).collect();
+        let pattern = Pattern::new(&node.aerial);
+        let start = || (Sight::between(plan, node.at, node.at), View::default());
+        let rows = self.grid.over_cells(start, |(sight, own), index, (x, y)| {
+            let at = plan.in_hand(self.level, x, y);
+            let view = match views {
+                Some(views) => &views[index],
+                None => {
+                    plan.surfaces.set_view(&at, own);
+                    &*own
+                }
+            };
+            sight.set_between(plan, node.at, at);
+            let gain = pattern.beyond_counted(node.at, at);
+            lit.iter().map(|lit| lit.loss(sight, view, gain)).collect::<Vec<Db>>()
+        });
+        (0..lit.len()).map(|index| rows.iter().map(|row| row[index]).collect()).collect()
+    }
+}
+
+/// A house lit by one radio.
+pub struct Lit<'a> {
+    waves: Arc<Waves<'a>>,
+    glow: Glow,
+    enclosure: Db,
+}
+
+impl<'a> Lit<'a> {
+    /// The house lit by a device at this frequency.
+    #[must_use]
+    pub fn new(waves: &AllWaves<'a>, node: &Node, frequency: Megahertz) -> Self {
+        let at = waves.at(frequency);
+        let glow = at.glow(&waves.plan.surfaces.view(&node.at));
+        Self { waves: at, glow, enclosure: node.enclosure_loss(frequency) }
+    }
+
+    /// Loss to a place along this line and with this view, when the device's aerials give so much more along the line.
+    #[must_use]
+    pub fn loss(&self, sight: &Sight, view: &View, gain: Db) -> Db {
+        self.waves.loss(sight, &self.glow, view, gain) + self.enclosure
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use busy_hen_home::{Doors, Situation, TestKind};
+    use busy_hen_units::Metres;
+    use jiff::civil::date;
+
+    use crate::catalogue::clients;
+    use crate::geometry::Plan;
+    use crate::predict::{Kept, Model, Question};
+
+    /// Grids of losses kept after a map of the ground level with the second device of setup C this far east, and the map.
+    fn kept_after(kept: &Kept, x: f64) -> (usize, crate::predict::map::LightMap) {
+        let mut home = busy_hen_demo::canal_terrace();
+        home.setups[2].devices[1].at.x_m = Metres::new(x);
+        let plan = Plan::new(&home.house, home.units);
+        let question = Question {
+            client: clients::find("phone_ax").unwrap(),
+            band: None,
+            situation: Situation::Alone,
+            doors: Doors::AsLeft,
+            reach: TestKind::Local,
+            day: date(2026, 11, 1),
+        };
+        let light = Model::new(&home, &home.setups[2], &plan, question, kept).light(0, Metres::new(0.5));
+        (kept.signals.losses.lock().unwrap().len(), light)
+    }
+
+    #[test]
+    fn a_device_that_moves_is_worked_out_anew_and_no_other() {
+        let kept = Kept::default();
+        let (first, _) = kept_after(&kept, 4.0);
+        assert_eq!(first, 3, "one for each device");
+        assert_eq!(kept_after(&kept, 4.0).0, 3);
+        let (moved, light) = kept_after(&kept, 3.0);
+        assert_eq!(moved, 4);
+        assert_eq!(light, kept_after(&Kept::default(), 3.0).1, "and the map is the same as without anything kept");
+    }
+}

@@ -1,0 +1,336 @@
+//! The law of the product: a house at one frequency, and the loss between any two of its places.
+//!
+//! Two parts of the power add up:
+//!
+//! - **straight**: free space along the line, less what its walls, floors and obstacles take. A line that just misses a drawn door
+//!   or window bends round its edges (knife edge), so rooms do not go dark beside a door frame.
+//! - **scattered**: what walls, floors and furniture throw back fills each room as light fills a room with pale walls, and leaks
+//!   into the next through the walls and, more, through what stands open. The rooms' fields follow from a balance of power:
+//!   what comes in is what goes out. So a shut door, a window to the garden and a long corridor do what they do in a house,
+//!   and many heavy walls saturate without a constant that says so.
+//!
+//! # Source
+//! Power balance of coupled cavities: D. A. Hill et al., IEEE Trans. Electromagn. Compat. 36 (1994) 169; room electromagnetics:
+//! J. B. Andersen et al., IEEE Antennas Propag. Mag. 49 (2007) 27 (both from memory). Applied to rooms with walls that pass power,
+//! in `docs/MODEL.md`.
+
+use std::sync::{Arc, Mutex, PoisonError};
+
+use busy_hen_home::{Doors, OpeningKind};
+use busy_hen_units::{Db, Degrees, Megahertz, Metres};
+
+use super::aerial::Pattern;
+use super::distance::{NEAREST, clutter_loss, free_space_loss};
+use super::edge::{intrusion, knife_edge, wavelength};
+use super::outdoors::{ground_loss, through};
+use super::sight::{Crossing, Element, Sight};
+use super::slab;
+use crate::catalogue::Material;
+use crate::catalogue::materials::oblique_loss;
+use crate::geometry::Point;
+use crate::geometry::plan::{Plan, Stands, Wall, WallOpening};
+use crate::geometry::surfaces::{Stuff, View};
+
+/// What slanting costs a wall that is lit from all sides alike, dB: the oblique rule averaged over Lambert's cosine.
+const ALL_SIDES_DB: f64 = 0.7;
+/// The ground throws back so much of what falls on it.
+const GROUND_REFLECTS: f64 = 0.2;
+/// The balance is found when no room changes by more than this part.
+const BALANCED: f64 = 1e-6;
+/// Rounds of power from room to room before the balance is taken as found.
+const ROUNDS: usize = 400;
+/// An edge deeper in shadow than this lets nothing by that counts.
+const EDGE_OUT_OF_SIGHT: f64 = 12.0;
+
+/// A house at one frequency, its doors standing one way.
+#[derive(Debug, Clone)]
+pub struct Waves<'a> {
+    plan: &'a Plan,
+    frequency: Megahertz,
+    /// Loss of each wall at normal incidence, dB.
+    walls: Vec<f64>,
+    /// Loss of each opening of each wall at normal incidence, as it stands, dB.
+    openings: Vec<Vec<f64>>,
+    /// Loss of each floor at normal incidence, dB.
+    floors: Vec<f64>,
+    /// Loss straight through each upright obstacle, dB.
+    uprights: Vec<f64>,
+    /// Part of the power on each surface that passes it.
+    passes: Vec<f64>,
+    /// Part of the power on each surface that is thrown back.
+    returns: Vec<f64>,
+}
+
+/// A house at every frequency asked for, each worked out once.
+#[derive(Debug)]
+pub struct AllWaves<'a> {
+    /// The house.
+    pub plan: &'a Plan,
+    /// How its doors stand.
+    pub doors: Doors,
+    made: Mutex<Vec<Arc<Waves<'a>>>>,
+}
+
+impl<'a> AllWaves<'a> {
+    /// The house with its doors standing so.
+    #[must_use]
+    pub fn new(plan: &'a Plan, doors: Doors) -> Self {
+        Self { plan, doors, made: Mutex::default() }
+    }
+
+    /// The house at this frequency.
+    #[must_use]
+    pub fn at(&self, frequency: Megahertz) -> Arc<Waves<'a>> {
+        let mut made = self.made.lock().unwrap_or_else(PoisonError::into_inner);
+        let known = made.iter().find(|waves| waves.frequency.get().to_bits() == frequency.get().to_bits());
+        if let Some(waves) = known {
+            return Arc::clone(waves);
+        }
+        let waves = Arc::new(Waves::new(self.plan, frequency, self.doors));
+        made.push(Arc::clone(&waves));
+        waves
+    }
+}
+
+/// What every surface sends towards a place in its sight when a transmitter shines, in the order of the plan's surfaces.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Glow {
+    /// Into the surface's own cell.
+    inside: Vec<f64>,
+    /// Outdoors; nothing for surfaces with a cell beyond.
+    outside: Vec<f64>,
+}
+
+impl<'a> Waves<'a> {
+    /// The house at this frequency with its doors as they stand, or all open, or all shut.
+    #[must_use]
+    pub fn new(plan: &'a Plan, frequency: Megahertz, doors: Doors) -> Self {
+        let normal =
+            |material: &Material, more: Db| (material.loss(frequency, Degrees::new(0.0)) + more).get().max(0.0);
+        let walls: Vec<f64> = plan.walls.iter().map(|wall| wall_loss(wall, frequency)).collect();
+        let openings: Vec<Vec<f64>> = plan
+            .walls
+            .iter()
+            .map(|wall| wall.openings.iter().map(|opening| opening_loss(opening, frequency, doors)).collect())
+            .collect();
+        let floors: Vec<f64> = plan.floors.iter().map(|floor| normal(floor.material, floor.more)).collect();
+        let uprights = plan.uprights.iter().map(|one| through(one.kind, one.depth, frequency).get()).collect();
+        let mut waves =
+            Self { plan, frequency, walls, openings, floors, uprights, passes: Vec::new(), returns: Vec::new() };
+        for surface in &plan.surfaces.list {
+            let (loss, reflects) = waves.surface(surface.stuff);
+            let passes = if loss > 0.0 { Db::new(-loss - ALL_SIDES_DB).ratio() } else { 1.0 };
+            waves.passes.push(passes);
+            waves.returns.push(reflects.min(1.0 - passes));
+        }
+        waves
+    }
+
+    /// The frequency it is for.
+    #[must_use]
+    pub fn frequency(&self) -> Megahertz {
+        self.frequency
+    }
+
+    /// Loss of a surface at normal incidence, and the part that it throws back.
+    fn surface(&self, stuff: Stuff) -> (f64, f64) {
+        match stuff {
+            Stuff::Open => (0.0, 0.0),
+            Stuff::Wall(w) => (self.walls[w], self.plan.walls[w].material.reflects_part),
+            Stuff::Opening(w, o) => (self.openings[w][o], self.plan.walls[w].openings[o].material.reflects_part),
+            Stuff::Floor(f) => (self.floors[f], self.plan.floors[f].material.reflects_part),
+            Stuff::Roof => (self.plan.roof.loss(self.frequency, Degrees::new(0.0)).get(), self.plan.roof.reflects_part),
+            Stuff::Ground => (f64::INFINITY, GROUND_REFLECTS),
+        }
+    }
+
+    /// Loss along the straight line: free space, and what the line crosses; without clutter.
+    #[must_use]
+    pub fn straight(&self, sight: &Sight) -> Db {
+        let crossed: f64 = sight.crossings.iter().map(|crossing| self.crossing(crossing)).sum();
+        free_space_loss(sight.distance.max(Metres::new(NEAREST)), self.frequency) + Db::new(crossed)
+    }
+
+    fn crossing(&self, crossing: &Crossing) -> f64 {
+        let oblique = |loss: f64| if loss > 0.0 { loss + oblique_loss(crossing.cosine) } else { 0.0 };
+        match crossing.element {
+            Element::Floor(index) => oblique(self.floors[index]),
+            Element::Upright(index) => self.past_upright(index, crossing),
+            Element::Wall(index) => match crossing.opening(self.plan) {
+                Some(opening) => oblique(self.openings[index][opening]),
+                None => {
+                    let wall = &self.plan.walls[index];
+                    let solid = oblique(self.walls[index]);
+                    if wall.openings.iter().all(|opening| opening.assumed) {
+                        return solid;
+                    }
+                    let beside: f64 = wall
+                        .openings
+                        .iter()
+                        .zip(&self.openings[index])
+                        .filter(|(opening, _)| !opening.assumed)
+                        .map(|(opening, loss)| self.beside_opening(opening, oblique(*loss), crossing))
+                        .sum();
+                    -Db::of_ratio(Db::new(-solid).ratio() + beside).get()
+                }
+            },
+        }
+    }
+
+    /// Part of the power that bends through an opening beside which the line meets the wall.
+    fn beside_opening(&self, opening: &WallOpening, loss: f64, crossing: &Crossing) -> f64 {
+        let edge = |off: f64, square: f64| {
+            intrusion(Metres::new(off * square), crossing.before, crossing.after, self.frequency)
+        };
+        let sideways = (opening.from - crossing.along).max(crossing.along - opening.to);
+        let upwards = (opening.low - crossing.height).max(crossing.height - opening.high);
+        let (across, up) = (edge(sideways, crossing.squareness.0), edge(upwards, crossing.squareness.1));
+        if across > EDGE_OUT_OF_SIGHT || up > EDGE_OUT_OF_SIGHT {
+            return 0.0;
+        }
+        (-(knife_edge(across) + knife_edge(up) + Db::new(loss))).ratio()
+    }
+
+    /// Through an obstacle or over it, whichever lets more by; both add.
+    fn past_upright(&self, index: usize, crossing: &Crossing) -> f64 {
+        let one = &self.plan.uprights[index];
+        if crossing.height < one.foot {
+            return 0.0;
+        }
+        let over = Metres::new(one.top - crossing.height);
+        let nu = intrusion(over, crossing.before, crossing.after, self.frequency);
+        let past = (-knife_edge(nu)).ratio();
+        let through = if nu > 0.0 { Db::new(-self.uprights[index]).ratio() } else { 0.0 };
+        -Db::of_ratio((past + through).min(1.0)).get()
+    }
+
+    /// How the rooms glow when a transmitter shines at the place that this view is from.
+    ///
+    /// # Complexity
+    /// O(surfaces x rounds); power falls off quickly from room to room, so a few dozen rounds do.
+    #[must_use]
+    pub fn glow(&self, from: &View) -> Glow {
+        let surfaces = &self.plan.surfaces;
+        let (cells, list) = (&surfaces.cells, &surfaces.list);
+        let mut first = vec![0.0; cells.len()];
+        for (index, part) in &from.parts {
+            let surface = &list[*index];
+            if from.cell.is_some() {
+                first[surface.cell] += self.returns[*index] * part;
+                if let Some(beyond) = surface.beyond {
+                    first[beyond] += self.passes[*index] * part;
+                }
+                for (other, form) in surfaces.facing(*index) {
+                    first[list[other].cell] += self.passes[*index] * part * form * self.passes[other];
+                }
+            } else {
+                first[surface.cell] += self.passes[*index] * part;
+            }
+        }
+        let field = self.balance(first);
+        let mut inside: Vec<f64> = list
+            .iter()
+            .enumerate()
+            .map(|(index, surface)| {
+                let beyond = surface.beyond.map_or(0.0, |beyond| field[beyond]);
+                let across: f64 = surfaces
+                    .facing(index)
+                    .map(|(other, form)| form * self.passes[other] * field[list[other].cell])
+                    .sum();
+                self.returns[index] * field[surface.cell] + self.passes[index] * (beyond + across)
+            })
+            .collect();
+        if from.cell.is_some() {
+            for (index, part) in &from.parts {
+                inside[*index] += self.returns[*index] * part / list[*index].area();
+            }
+        }
+        let outside = list.iter().enumerate().map(|(i, surface)| self.passes[i] * field[surface.cell]).collect();
+        Glow { inside, outside }
+    }
+
+    /// Power under way in each cell, over the cell's area, when so much enters each at first.
+    fn balance(&self, first: Vec<f64>) -> Vec<f64> {
+        let surfaces = &self.plan.surfaces;
+        let (cells, list) = (&surfaces.cells, &surfaces.list);
+        let mut power = first.clone();
+        for _ in 0..ROUNDS {
+            let mut next = first.clone();
+            for (index, surface) in list.iter().enumerate() {
+                let falls = power[surface.cell] * surface.area() / cells[surface.cell].area;
+                next[surface.cell] += self.returns[index] * falls;
+                if let Some(beyond) = surface.beyond {
+                    next[beyond] += self.passes[index] * falls;
+                }
+                for (other, form) in surfaces.facing(index) {
+                    next[list[other].cell] += self.passes[index] * falls * form * self.passes[other];
+                }
+            }
+            let changed = power.iter().zip(&next).any(|(old, new)| (new - old).abs() > BALANCED * new);
+            power = next;
+            if !changed {
+                break;
+            }
+        }
+        power.iter().zip(cells).map(|(power, cell)| power / cell.area).collect()
+    }
+
+    /// Part of the transmitted power that reaches an aerial without gain by scattering, where the place has this view.
+    #[must_use]
+    pub fn scattered(&self, glow: &Glow, view: &View) -> f64 {
+        let lambda = wavelength(self.frequency).get();
+        let sends = if view.cell.is_some() { &glow.inside } else { &glow.outside };
+        let sum: f64 = view.parts.iter().map(|(index, part)| part * sends[*index]).sum();
+        lambda * lambda / std::f64::consts::PI * sum
+    }
+
+    /// Loss from one place to another with aerials of these patterns at their ends, as straight as the kit counts them.
+    #[must_use]
+    pub fn between(&self, from: (Point, &Pattern), to: (Point, &Pattern)) -> Db {
+        let surfaces = &self.plan.surfaces;
+        let sight = Sight::between(self.plan, from.0, to.0);
+        let gain = from.1.beyond_counted(from.0, to.0) + to.1.beyond_counted(to.0, from.0);
+        let glow = self.glow(&surfaces.view(&from.0));
+        self.loss(&sight, &glow, &surfaces.view(&to.0), gain)
+    }
+
+    /// Loss between two places: straight and scattered power together, and what clutter and ground take.
+    ///
+    /// `gain` is that of the two aerials together along the line, beyond the mean that the kit already counts; scattered power comes
+    /// from all directions and so gets the mean.
+    #[must_use]
+    pub fn loss(&self, sight: &Sight, glow: &Glow, view: &View, gain: Db) -> Db {
+        let straight = (gain - self.straight(sight)).ratio();
+        let scattered = self.scattered(glow, view);
+        let outdoors = sight.distance * sight.outdoors;
+        -Db::of_ratio(straight + scattered)
+            + clutter_loss(sight.distance, sight.outdoors)
+            + ground_loss(outdoors, sight.heights, self.frequency)
+    }
+}
+
+/// Loss of a wall at normal incidence, dB: its table value, moved by what another thickness changes by the slab formula.
+fn wall_loss(wall: &Wall, frequency: Megahertz) -> f64 {
+    let table = wall.material.loss(frequency, Degrees::new(0.0)) + wall.more;
+    let thicker = wall.thickness.and_then(|thickness| {
+        let usual = slab::stack(&wall.material.key)?;
+        let changed = slab::of_thickness(&usual, Metres::new(thickness));
+        Some(slab::averaged_loss(&changed, frequency) - slab::averaged_loss(&usual, frequency))
+    });
+    (table + thicker.unwrap_or_default()).get().max(0.0)
+}
+
+/// Loss of an opening at normal incidence as it stands, dB.
+fn opening_loss(opening: &WallOpening, frequency: Megahertz, doors: Doors) -> f64 {
+    let shut = opening.material.loss(frequency, Degrees::new(0.0));
+    let stands = match (opening.kind, doors) {
+        (OpeningKind::Door, Doors::Open) => Stands::Open,
+        (OpeningKind::Door, Doors::Shut) => Stands::Shut,
+        _ => opening.stands,
+    };
+    match stands {
+        Stands::Open => 0.0,
+        Stands::Shut => shut.get(),
+        Stands::Either => -Db::of_ratio((1.0 + (-shut).ratio()) / 2.0).get(),
+    }
+}

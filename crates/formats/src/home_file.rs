@@ -1,0 +1,164 @@
+//! The home file: one job as JSON, with all that was measured in it; what the application exports, imports and predicts from.
+
+use busy_hen_engine::check::{check, check_round, check_run};
+use busy_hen_home::{Fault, Faults, Home, Round, Run};
+use serde::{Deserialize, Serialize};
+use serde_path_to_error::Segment;
+use utoipa::openapi::{RefOr, Schema};
+use utoipa::{PartialSchema, ToSchema};
+
+/// What every home file says it is.
+const FORMAT: &str = "busy-hen home";
+/// Version that is written, and the newest that is read.
+const VERSION: u32 = 1;
+/// Largest file that is read, bytes.
+pub const SIZE_LIMIT: usize = 64 * 1024 * 1024;
+
+/// A home file.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct HomeFile {
+    /// Always `busy-hen home`.
+    pub format: String,
+    /// Version of the format: 1.
+    pub version: u32,
+    /// The home.
+    pub home: Home,
+    /// Rounds of tests with their runs; may be left out.
+    #[serde(default)]
+    pub rounds: Vec<RoundRecord>,
+}
+
+/// A round with its runs.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RoundRecord {
+    /// The round.
+    pub round: Round,
+    /// Its runs, in the order they were taken.
+    pub runs: Vec<Run>,
+}
+
+impl HomeFile {
+    /// A file of this home and these rounds.
+    #[must_use]
+    pub fn new(home: Home, rounds: Vec<RoundRecord>) -> Self {
+        Self { format: FORMAT.to_owned(), version: VERSION, home, rounds }
+    }
+
+    /// The file as text, indented, with a line break at its end.
+    ///
+    /// # Errors
+    /// When a number is not finite; a checked home has none.
+    pub fn to_text(&self) -> Result<String, serde_json::Error> {
+        Ok(serde_json::to_string_pretty(self)? + "\n")
+    }
+
+    /// Reads and checks a home file.
+    ///
+    /// # Errors
+    /// What is wrong, each with a JSON pointer into the file; text that is no JSON has one that names the line.
+    pub fn read(text: &[u8]) -> Result<Self, Faults> {
+        if text.len() > SIZE_LIMIT {
+            let megabytes = SIZE_LIMIT / 1024 / 1024;
+            return Err(Faults::one("", format!("The file is larger than {megabytes} MB; it can't be a home file.")));
+        }
+        let mut reader = serde_json::Deserializer::from_slice(text);
+        let file: Self = serde_path_to_error::deserialize(&mut reader).map_err(|error| not_read(&error))?;
+        reader.end().map_err(|error| Faults::one("", format!("After the home something else follows: {error}.")))?;
+        file.checked()
+    }
+
+    fn checked(self) -> Result<Self, Faults> {
+        if self.format != FORMAT {
+            return Err(Faults::one(
+                "/format",
+                format!("The file says “{}”; a home file says “{FORMAT}”.", self.format),
+            ));
+        }
+        if self.version == 0 || self.version > VERSION {
+            let message =
+                format!("This is version {} of the format; {VERSION} is the newest known here.", self.version);
+            return Err(Faults::one("/version", message));
+        }
+        check(&self.home).map_err(|faults| within("/home", &faults))?;
+        for (r, record) in self.rounds.iter().enumerate() {
+            let at = format!("/rounds/{r}/round");
+            check_round(&self.home, &record.round).map_err(|faults| within(&at, &faults))?;
+            for (i, run) in record.runs.iter().enumerate() {
+                let at = format!("/rounds/{r}/runs/{i}");
+                if run.round_id != record.round.id {
+                    return Err(Faults::one(format!("{at}/round_id"), "The run belongs to another round."));
+                }
+                check_run(&self.home, &record.round, run).map_err(|faults| within(&at, &faults))?;
+            }
+        }
+        Ok(self)
+    }
+}
+
+/// The same faults, told from the root of the file.
+fn within(at: &str, faults: &Faults) -> Faults {
+    let list = faults.list().iter();
+    let list = list.map(|fault| Fault { pointer: format!("{at}{}", fault.pointer), message: fault.message.clone() });
+    Faults::check(list.collect()).err().unwrap_or_else(|| Faults::one(at, faults.to_string()))
+}
+
+fn not_read(error: &serde_path_to_error::Error<serde_json::Error>) -> Faults {
+    let pointer: String = error
+        .path()
+        .iter()
+        .filter_map(|segment| match segment {
+            Segment::Seq { index } => Some(format!("/{index}")),
+            Segment::Map { key } => Some(format!("/{}", key.replace('~', "~0").replace('/', "~1"))),
+            Segment::Enum { .. } | Segment::Unknown => None,
+        })
+        .collect();
+    let inner = error.inner();
+    let message = match inner.classify() {
+        serde_json::error::Category::Data => {
+            format!("This does not fit there: {inner}.")
+        }
+        _ => format!("The file is not JSON from here on: {inner}."),
+    };
+    Faults::one(pointer, message)
+}
+
+/// The JSON Schema of the home file (draft 2020-12), made from the types themselves.
+///
+/// # Errors
+/// When the schema can't be written as JSON; it always can.
+pub fn home_file_schema() -> Result<serde_json::Value, serde_json::Error> {
+    let mut parts: Vec<(String, RefOr<Schema>)> = Vec::new();
+    HomeFile::schemas(&mut parts);
+    let mut definitions = serde_json::Map::new();
+    for (name, schema) in parts {
+        definitions.insert(name, serde_json::to_value(schema)?);
+    }
+    let mut whole = serde_json::to_value(HomeFile::schema())?;
+    if let Some(object) = whole.as_object_mut() {
+        object.insert("$schema".into(), "https://json-schema.org/draft/2020-12/schema".into());
+        object.insert("title".into(), "Busy Hen home file".into());
+        object.insert("$defs".into(), definitions.into());
+    }
+    point_to_definitions(&mut whole);
+    Ok(whole)
+}
+
+/// Turns the references of an API description into those of a schema that stands alone.
+fn point_to_definitions(value: &mut serde_json::Value) {
+    match value {
+        serde_json::Value::Object(object) => {
+            for (key, inner) in object.iter_mut() {
+                match inner {
+                    serde_json::Value::String(text) if key == "$ref" => {
+                        *text = text.replace("#/components/schemas/", "#/$defs/");
+                    }
+                    _ => point_to_definitions(inner),
+                }
+            }
+        }
+        serde_json::Value::Array(list) => list.iter_mut().for_each(point_to_definitions),
+        _ => {}
+    }
+}
