@@ -120,6 +120,7 @@ fn target() -> PathBuf {
 
 fn test(arguments: &[String]) -> Result<(), Failure> {
     install_browser()?;
+    install_regulatory_database()?;
     front_end()?;
     cargo(&["build", "--workspace", "--all-targets", "--locked"])?;
     let mut all = vec!["test", "--workspace", "--locked"];
@@ -133,6 +134,16 @@ fn install_browser() -> Result<(), Failure> {
     if there("chromium") && there("chromedriver") {
         return Ok(());
     }
+    install(&["chromium", "chromium-driver"])
+}
+
+/// Installs the radio rules of the world that the tests compare ours with, when they are missing.
+fn install_regulatory_database() -> Result<(), Failure> {
+    if Path::new("/lib/firmware/regulatory.db-debian").exists() { Ok(()) } else { install(&["wireless-regdb"]) }
+}
+
+/// Installs Debian's packages.
+fn install(packages: &[&str]) -> Result<(), Failure> {
     let apt = |arguments: &[&str]| {
         let root = Command::new("id").arg("-u").output().is_ok_and(|output| output.stdout.starts_with(b"0\n"));
         let mut command = if root { Command::new("apt-get") } else { Command::new("sudo") };
@@ -142,7 +153,7 @@ fn install_browser() -> Result<(), Failure> {
         run(command.args(arguments).env("DEBIAN_FRONTEND", "noninteractive"))
     };
     apt(&["update"])?;
-    apt(&["install", "--yes", "--no-install-recommends", "chromium", "chromium-driver"])
+    apt(&[&["install", "--yes", "--no-install-recommends"], packages].concat())
 }
 
 fn check() -> Result<(), Failure> {

@@ -63,7 +63,7 @@ fn home(columns: usize, devices: usize) -> Home {
         })
         .collect();
     let edit = HouseEdit::from(home.house.clone());
-    settle(&mut home, edit, |name| RoomId::named(name), |name| SpotId::named(name));
+    settle(&mut home, edit, RoomId::named, SpotId::named);
     let devices = (0..devices)
         .map(|index| {
             let id = DeviceId::named(&index.to_string());

@@ -174,12 +174,12 @@ fn of_radios(device: &Device, region: &Region, plan: &Plan, list: &mut Vec<Cauti
                 ),
             );
         }
-        if region.needs_dfs(&block) && device.uplink.as_ref().is_some_and(|uplink| uplink.via.is_radio()) {
+        if let Some(seconds) = region.radar_wait(&block) {
             say(
                 CautionKind::Craft,
                 format!(
-                    "Channel {channel} of {name} is shared with radar: its radio listens before it sends, and leaves when it \
-                     hears one."
+                    "Channel {channel} of {name} is shared with radar: its radio listens {seconds} s before it sends, and leaves \
+                     when it hears one."
                 ),
             );
         }

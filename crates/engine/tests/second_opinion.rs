@@ -115,7 +115,7 @@ fn ranks(values: &[f64]) -> Vec<f64> {
         .iter()
         .map(|value| {
             let below = values.iter().filter(|other| *other < value).count() as f64;
-            let same = values.iter().filter(|other| other.total_cmp(&value).is_eq()).count() as f64;
+            let same = values.iter().filter(|other| other.total_cmp(value).is_eq()).count() as f64;
             below + (same + 1.0) / 2.0
         })
         .collect()

@@ -105,12 +105,7 @@ async fn runs_sent_twice_are_kept_once_and_keep_their_trace() {
 async fn what_runs_belong_to_can_not_be_lost_by_change_or_undo() {
     let (_folder, store, id) = with_terrace().await;
     let add = |home: &mut Home| {
-        home.setups.push(busy_hen_home::Setup {
-            id: SetupId::named("D"),
-            letter: "D".into(),
-            name: "new".into(),
-            devices: Vec::new(),
-        });
+        home.setups.push(busy_hen_home::Setup::new(SetupId::named("D"), "D", "new", Vec::new()));
         Ok::<(), StoreError>(())
     };
     store.change(id, None, "add a setup", NOW, add).await.unwrap();

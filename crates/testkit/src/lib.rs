@@ -1,5 +1,6 @@
 //! What the tests of several crates share; never part of the product.
 
 pub mod checks;
+pub mod regulatory;
 pub mod runs;
 pub mod traced;

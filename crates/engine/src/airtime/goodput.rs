@@ -33,6 +33,8 @@ pub struct Stream {
     pub streams: u8,
     /// Modulation and coding used.
     pub mcs: Mcs,
+    /// Whether an end is early ax kit, which puts no more than 64 frames into an aggregate.
+    pub short_window: bool,
 }
 
 impl Stream {
@@ -48,11 +50,11 @@ impl Stream {
 }
 
 /// Frames an aggregate may hold, packets a frame may hold, and bytes of a frame, by generation.
-fn window(generation: Generation) -> (f64, f64, f64) {
-    match generation {
+fn window(data: &Stream) -> (f64, f64, f64) {
+    match data.generation {
         Generation::N => (64.0, 1.0, 65_535.0),
         Generation::Ac => (64.0, 3.0, 1_048_575.0),
-        Generation::Ax => (256.0, 2.0, 4_194_303.0),
+        Generation::Ax => (if data.short_window { 64.0 } else { 256.0 }, 2.0, 4_194_303.0),
         Generation::Be => (512.0, 2.0, 15_523_200.0),
     }
 }
@@ -96,7 +98,7 @@ pub fn tcp_goodput(data: &Stream, back: MbitPerSec) -> Option<MbitPerSec> {
     let block_ack = 32.0 + extension;
     let symbol = data.symbol();
 
-    let (frames_limit, packets, byte_cap) = window(data.generation);
+    let (frames_limit, packets, byte_cap) = window(data);
     let mut per_frame = packets;
     let mut frame = PACKET * packets + FRAME_OVERHEAD;
     let mut frames = frames_limit.min((byte_cap / frame).floor()).min((AIRTIME_LIMIT * rate / (8.0 * frame)).floor());

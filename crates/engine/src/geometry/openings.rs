@@ -2,7 +2,7 @@
 
 use busy_hen_home::{Opening, OpeningKind, RoomId, Side, Stairwell};
 
-use super::plan::{Floor, Hole, PlanRoom, Rect, Stands, Wall, WallOpening};
+use super::plan::{Floor, Hole, PlanRoom, Rect, Stands, Stretch, Wall, WallOpening};
 use crate::catalogue::{Material, materials};
 
 /// Height of a door, m.
@@ -21,16 +21,23 @@ const STAIRS: (f64, f64) = (0.9, 2.2);
 /// Fills doors that nobody drew.
 const DOOR: &str = "door";
 
-const SIDES: [Side; 4] = [Side::North, Side::East, Side::South, Side::West];
+/// Coordinates that differ by less are one, m.
+const SAME: f64 = 1e-6;
+
+/// Each side with the one that another room turns to it.
+const SIDES: [(Side, Side); 4] =
+    [(Side::North, Side::South), (Side::East, Side::West), (Side::South, Side::North), (Side::West, Side::East)];
 
 /// Puts drawn openings into the walls they lie in; one whose side has no wall there is of no account.
 pub fn drawn_openings(walls: &mut [Wall], rooms: &[PlanRoom], openings: &[Opening]) {
     for opening in openings {
         let Some(room) = rooms.iter().find(|room| room.id == opening.room_id) else { continue };
         let Some(material) = materials::find(&opening.material.0) else { continue };
-        let (north_south, at, (from, to)) = room.rect.side(opening.side);
-        let middle = from + opening.along_part * (to - from);
-        let Some(wall) = wall_at(walls, room.level, north_south, at, middle) else { continue };
+        let side = room.rect.side(opening.side);
+        let middle = side.from + opening.along_part * (side.to - side.from);
+        let Some(wall) = on_line(walls, room.level, &side).find(|wall| wall.from <= middle && middle <= wall.to) else {
+            continue;
+        };
         let half = opening.width_m.get() / 2.0;
         let (low, high) = if opening.kind == OpeningKind::Door { (0.0, DOOR_HEIGHT) } else { WINDOW_EDGES };
         wall.openings.push(WallOpening {
@@ -46,46 +53,34 @@ pub fn drawn_openings(walls: &mut [Wall], rooms: &[PlanRoom], openings: &[Openin
     }
 }
 
-fn wall_at(walls: &mut [Wall], level: usize, north_south: bool, at: f64, along: f64) -> Option<&mut Wall> {
-    walls.iter_mut().find(|wall| {
-        wall.level == level
-            && wall.north_south == north_south
-            && (wall.at - at).abs() < 1e-6
-            && wall.from <= along
-            && along <= wall.to
-    })
+/// Walls of a level that lie on the line of this stretch.
+fn on_line<'a>(walls: &'a mut [Wall], level: usize, line: &Stretch) -> impl Iterator<Item = &'a mut Wall> {
+    let (north_south, at) = (line.north_south, line.at);
+    walls
+        .iter_mut()
+        .filter(move |wall| wall.level == level && wall.north_south == north_south && (wall.at - at).abs() < SAME)
 }
 
-/// Two rooms of one level side by side: from where to where they touch, and on which line.
-fn touch(a: &PlanRoom, b: &PlanRoom) -> Option<(bool, f64, (f64, f64))> {
-    if a.level != b.level || a.outdoors || b.outdoors {
+/// Where two indoor rooms of one level share enough wall for a door.
+fn touch(a: &PlanRoom, b: &PlanRoom) -> Option<Stretch> {
+    if a.id == b.id || a.level != b.level || a.outdoors || b.outdoors {
         return None;
     }
-    SIDES.iter().find_map(|side| {
-        let (north_south, at, (from, to)) = a.rect.side(*side);
-        let opposite = match side {
-            Side::North => Side::South,
-            Side::South => Side::North,
-            Side::East => Side::West,
-            Side::West => Side::East,
-        };
-        let (_, other_at, (other_from, other_to)) = b.rect.side(opposite);
-        let shared = (from.max(other_from), to.min(other_to));
-        ((at - other_at).abs() < 1e-6 && shared.1 - shared.0 >= DOOR_NEEDS).then_some((north_south, at, shared))
+    SIDES.iter().find_map(|(side, opposite)| {
+        let (own, other) = (a.rect.side(*side), b.rect.side(*opposite));
+        let shared = Stretch { from: own.from.max(other.from), to: own.to.min(other.to), ..own };
+        ((own.at - other.at).abs() < SAME && shared.to - shared.from >= DOOR_NEEDS).then_some(shared)
     })
 }
 
-/// Rooms of a level that a room touches.
+/// How many rooms of its level a room touches.
 fn neighbours(room: &PlanRoom, rooms: &[PlanRoom]) -> usize {
-    rooms.iter().filter(|other| other.id != room.id && touch(room, other).is_some()).count()
+    rooms.iter().filter(|other| touch(room, other).is_some()).count()
 }
 
-/// The room of a level that most others touch: its hall or landing.
-fn hub(rooms: &[PlanRoom], level: usize) -> Option<&PlanRoom> {
-    rooms
-        .iter()
-        .filter(|room| room.level == level && !room.outdoors)
-        .max_by_key(|room| (neighbours(room, rooms), std::cmp::Reverse(room.line)))
+/// Of these rooms the one that most others touch, the first of those that are alike: a hall or landing.
+fn most_touched<'a>(of: impl Iterator<Item = &'a PlanRoom>, rooms: &[PlanRoom]) -> Option<&'a PlanRoom> {
+    of.max_by_key(|room| (neighbours(room, rooms), std::cmp::Reverse(room.line)))
 }
 
 /// Gives every indoor room that has no way in drawn a door to the neighbour that most rooms touch.
@@ -93,38 +88,19 @@ pub fn assumed_doors(walls: &mut [Wall], rooms: &[PlanRoom]) {
     let Some(material) = materials::find(DOOR) else { return };
     let mut added: Vec<(RoomId, RoomId)> = Vec::new();
     for room in rooms.iter().filter(|room| !room.outdoors) {
-        let touching: Vec<(&PlanRoom, (bool, f64, (f64, f64)))> = rooms
-            .iter()
-            .filter(|other| other.id != room.id)
-            .filter_map(|other| touch(room, other).map(|line| (other, line)))
-            .collect();
-        let has_way_in = touching.iter().any(|(_, (north_south, at, shared))| {
-            let middle = (shared.0 + shared.1) / 2.0;
-            let in_way = walls.iter().filter(|wall| {
-                wall.level == room.level && wall.north_south == *north_south && (wall.at - at).abs() < 1e-6
-            });
-            let mut on_line = in_way.clone();
-            let open_side = !on_line.any(|wall| wall.from <= middle && middle <= wall.to);
-            let drawn = in_way.flat_map(|wall| &wall.openings).any(|opening| {
-                !opening.assumed
-                    && opening.kind == OpeningKind::Door
-                    && opening.from < shared.1
-                    && shared.0 < opening.to
-            });
-            open_side || drawn
-        });
-        if has_way_in {
+        let touching = || rooms.iter().filter(|other| touch(room, other).is_some());
+        let ways: Vec<Stretch> = touching().filter_map(|other| touch(room, other)).collect();
+        if ways.iter().any(|shared| is_way_in(walls, room.level, shared)) {
             continue;
         }
-        let towards =
-            touching.into_iter().max_by_key(|(other, _)| (neighbours(other, rooms), std::cmp::Reverse(other.line)));
-        let Some((other, (north_south, at, shared))) = towards else { continue };
-        if added.contains(&(other.id, room.id)) {
-            continue;
-        }
+        let Some(other) = most_touched(touching(), rooms) else { continue };
+        let Some(shared) = touch(room, other).filter(|_| !added.contains(&(other.id, room.id))) else { continue };
         added.push((room.id, other.id));
-        let middle = (shared.0 + shared.1) / 2.0;
-        let Some(wall) = wall_at(walls, room.level, north_south, at, middle) else { continue };
+        let middle = shared.middle();
+        let Some(wall) = on_line(walls, room.level, &shared).find(|wall| wall.from <= middle && middle <= wall.to)
+        else {
+            continue;
+        };
         wall.openings.push(WallOpening {
             from: middle - DOOR_WIDTH / 2.0,
             to: middle + DOOR_WIDTH / 2.0,
@@ -138,6 +114,25 @@ pub fn assumed_doors(walls: &mut [Wall], rooms: &[PlanRoom]) {
     }
 }
 
+/// Whether a shared stretch is open, or has a door drawn in it.
+fn is_way_in(walls: &mut [Wall], level: usize, shared: &Stretch) -> bool {
+    let middle = shared.middle();
+    let mut open = true;
+    for wall in on_line(walls, level, shared) {
+        open &= !(wall.from <= middle && middle <= wall.to);
+        let drawn = wall.openings.iter().any(|opening| {
+            !opening.assumed
+                && opening.kind == OpeningKind::Door
+                && opening.from < shared.to
+                && shared.from < opening.to
+        });
+        if drawn {
+            return true;
+        }
+    }
+    open
+}
+
 /// Gives every outer side that nobody said anything about a window.
 pub fn assumed_windows(
     walls: &mut [Wall],
@@ -146,24 +141,18 @@ pub fn assumed_windows(
     glazing: &'static Material,
 ) {
     for room in rooms.iter().filter(|room| !room.outdoors) {
-        for side in SIDES.into_iter().filter(|side| !said(room.id, *side)) {
-            let (north_south, at, (from, to)) = room.rect.side(side);
-            for wall in walls.iter_mut().filter(|wall| {
-                wall.envelope
-                    && wall.level == room.level
-                    && wall.north_south == north_south
-                    && (wall.at - at).abs() < 1e-6
-            }) {
-                let (from, to) = (from.max(wall.from), to.min(wall.to));
-                let drawn =
-                    wall.openings.iter().any(|opening| !opening.assumed && opening.from < to && from < opening.to);
-                if to - from < WINDOW_NEEDS || drawn {
+        for (side, _) in SIDES.into_iter().filter(|(side, _)| !said(room.id, *side)) {
+            let line = room.rect.side(side);
+            for wall in on_line(walls, room.level, &line).filter(|wall| wall.envelope) {
+                let own = Stretch { from: line.from.max(wall.from), to: line.to.min(wall.to), ..line };
+                let drawn = wall.openings.iter().any(|o| !o.assumed && o.from < own.to && own.from < o.to);
+                if own.to - own.from < WINDOW_NEEDS || drawn {
                     continue;
                 }
-                let (middle, half) = ((from + to) / 2.0, (to - from) * WINDOW_PART / 2.0);
+                let half = (own.to - own.from) * WINDOW_PART / 2.0;
                 wall.openings.push(WallOpening {
-                    from: middle - half,
-                    to: middle + half,
+                    from: own.middle() - half,
+                    to: own.middle() + half,
                     low: WINDOW_EDGES.0,
                     high: WINDOW_EDGES.1,
                     kind: OpeningKind::Window,
@@ -191,7 +180,9 @@ pub fn drawn_stairs(floors: &mut [Floor], rooms: &[PlanRoom], stairwells: &[Stai
 /// Cuts a hole for stairs into every floor that has none, where the halls of the two levels lie over each other.
 pub fn assumed_stairs(floors: &mut [Floor], rooms: &[PlanRoom]) {
     for floor in floors.iter_mut().filter(|floor| floor.holes.is_empty()) {
-        let (Some(below), Some(above)) = (hub(rooms, floor.above - 1), hub(rooms, floor.above)) else { continue };
+        let hall =
+            |level: usize| most_touched(rooms.iter().filter(|room| room.level == level && !room.outdoors), rooms);
+        let (Some(below), Some(above)) = (hall(floor.above - 1), hall(floor.above)) else { continue };
         let Some((width, depth)) = below.rect.overlap(&above.rect) else { continue };
         let (short, long) = STAIRS;
         let (w, d) = if width < depth { (short, long) } else { (long, short) };
@@ -199,5 +190,94 @@ pub fn assumed_stairs(floors: &mut [Floor], rooms: &[PlanRoom]) {
         let x = below.rect.x.max(above.rect.x) + (width - w) / 2.0;
         let y = below.rect.y.max(above.rect.y) + (depth - d) / 2.0;
         floor.holes.push(Hole { rect: Rect::new(x, y, w, d), assumed: true });
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use busy_hen_home::{House, LengthUnit, Level, LevelId, MaterialKey, Room};
+    use busy_hen_units::Metres;
+
+    use super::*;
+    use crate::geometry::Plan;
+
+    fn house() -> House {
+        let level = |name: &str, lines: &str| Level {
+            id: LevelId::named(name),
+            name: name.into(),
+            height_m: Metres::new(2.5),
+            floor: "timber_floor".into(),
+            lines: lines.into(),
+        };
+        let room = |name: &str| Room { id: RoomId::named(name), name: name.into(), level_id: LevelId::named("ground") };
+        House {
+            levels: vec![
+                level("ground", "Hall 1.5 x 6\nDen 3 x 3 east of Hall\nKitchen 3 x 3 south of Den"),
+                level("upper", "Landing 1.5 x 6 above Hall\nBed 3 x 3 east of Landing"),
+            ],
+            rooms: vec![room("Hall"), room("Den"), room("Kitchen")],
+            ..House::default()
+        }
+    }
+
+    fn openings(house: &House) -> Vec<WallOpening> {
+        let plan = Plan::new(house, LengthUnit::Metre);
+        plan.walls.into_iter().filter(|wall| wall.level == 0).flat_map(|wall| wall.openings).collect()
+    }
+
+    fn doors(house: &House) -> usize {
+        openings(house).iter().filter(|opening| opening.kind == OpeningKind::Door).count()
+    }
+
+    fn door(room: &str, side: Side) -> Opening {
+        Opening {
+            room_id: RoomId::named(room),
+            side,
+            kind: OpeningKind::Door,
+            material: MaterialKey::from("door"),
+            open: true,
+            along_part: 0.5,
+            width_m: Metres::new(0.9),
+        }
+    }
+
+    #[test]
+    fn every_room_has_a_way_in_though_nobody_drew_it() {
+        assert_eq!(doors(&house()), 2, "den and kitchen each open to the hall");
+    }
+
+    #[test]
+    fn a_drawn_door_takes_the_place_of_the_assumed_one() {
+        let mut house = house();
+        house.openings = vec![door("Den", Side::South)];
+        let found = openings(&house);
+        let drawn: Vec<_> = found.iter().filter(|opening| !opening.assumed).collect();
+        assert_eq!(drawn.len(), 1);
+        assert_eq!(drawn[0].stands, Stands::Open);
+        assert!((drawn[0].from - 2.55).abs() < 1e-9 && (drawn[0].to - 3.45).abs() < 1e-9, "{drawn:?}");
+        assert_eq!(doors(&house), 2, "den to kitchen as drawn; the hall still gets a door");
+    }
+
+    #[test]
+    fn outer_sides_have_windows_unless_something_is_said_of_them() {
+        let windows =
+            |house: &House| openings(house).iter().filter(|opening| opening.kind == OpeningKind::Window).count();
+        let all = windows(&house());
+        let mut said = house();
+        said.walls = vec![busy_hen_home::WallChoice {
+            room_id: RoomId::named("Den"),
+            side: Side::East,
+            material: "cavity".into(),
+            thickness_m: None,
+        }];
+        assert_eq!(windows(&said), all - 1);
+    }
+
+    #[test]
+    fn stairs_lie_where_hall_and_landing_meet() {
+        let plan = Plan::new(&house(), LengthUnit::Metre);
+        assert_eq!(plan.floors[0].holes.len(), 1);
+        let rect = plan.floors[0].holes[0].rect;
+        assert!(rect.x >= 0.0 && rect.east() <= 1.5 && rect.y >= 0.0 && rect.south() <= 6.0, "{rect:?}");
     }
 }

@@ -24,6 +24,27 @@ pub struct Rect {
     pub depth: f64,
 }
 
+/// A stretch along a line that runs along one axis.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Stretch {
+    /// Whether it runs north-south (at a fixed x) or east-west (at a fixed y).
+    pub north_south: bool,
+    /// The fixed coordinate.
+    pub at: f64,
+    /// Where it begins along the other axis.
+    pub from: f64,
+    /// Where it ends along the other axis.
+    pub to: f64,
+}
+
+impl Stretch {
+    /// Its middle, along the axis it runs on.
+    #[must_use]
+    pub fn middle(&self) -> f64 {
+        f64::midpoint(self.from, self.to)
+    }
+}
+
 impl Rect {
     /// A rectangle snapped to millimetres, so that walls that should meet do.
     #[must_use]
@@ -59,15 +80,17 @@ impl Rect {
         (width > 0.0 && depth > 0.0).then_some((width, depth))
     }
 
-    /// Where a side lies: whether it runs north-south, its fixed coordinate, and from where to where.
+    /// Where a side lies.
     #[must_use]
-    pub fn side(&self, side: Side) -> (bool, f64, (f64, f64)) {
-        match side {
-            Side::West => (true, self.x, (self.y, self.south())),
-            Side::East => (true, self.east(), (self.y, self.south())),
-            Side::North => (false, self.y, (self.x, self.east())),
-            Side::South => (false, self.south(), (self.x, self.east())),
-        }
+    pub fn side(&self, side: Side) -> Stretch {
+        let (north_south, at) = match side {
+            Side::West => (true, self.x),
+            Side::East => (true, self.east()),
+            Side::North => (false, self.y),
+            Side::South => (false, self.south()),
+        };
+        let (from, to) = if north_south { (self.y, self.south()) } else { (self.x, self.east()) };
+        Stretch { north_south, at, from, to }
     }
 
     /// Its area.

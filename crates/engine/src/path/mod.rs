@@ -7,6 +7,7 @@ pub mod flow;
 pub mod latency;
 pub mod network;
 pub mod pairs;
+pub mod roaming;
 pub mod tables;
 
 pub use chain::{Chain, ChainLink, LinkKind};

@@ -70,7 +70,7 @@ fn options(band: Band, from: &RadioEnd, to: &RadioEnd, width: Megahertz) -> Vec<
     let mut list = Vec::new();
     for streams in 1..=from.streams.min(to.streams) {
         for mcs in 0..=generation.highest_mcs() {
-            let stream = Stream { band, generation, width, streams, mcs };
+            let stream = Stream { band, generation, width, streams, mcs, short_window: false };
             if let (Some(rate), Some(need)) = (stream.phy_rate(), snr_needed(mcs, streams, from.streams, to.streams)) {
                 list.push(Way { stream, rate, need });
             }

@@ -6,10 +6,10 @@
 use busy_hen_units::{Db, Degrees, Megahertz, Metres};
 use num_complex::Complex64;
 
-/// Conductivity to imaginary permittivity: `17.98 sigma / f` with f in GHz (1 / (2 pi epsilon_0)).
-const SIGMA_TO_EPS: f64 = 17.98;
+/// Conductivity to imaginary permittivity: `17.975 sigma / f` with f in GHz (1 / (2 pi epsilon_0)).
+const SIGMA_TO_EPS: f64 = 17.975_103;
 /// Impedance of free space, ohm.
-const FREE_SPACE_OHM: f64 = 376.73;
+const FREE_SPACE_OHM: f64 = 376.730_313;
 /// Speed of light, m/s.
 const LIGHT: f64 = 299_792_458.0;
 /// Points over which a thickness is averaged, and how far either way.

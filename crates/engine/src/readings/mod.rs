@@ -1,6 +1,7 @@
 //! From runs to figures: summaries of a spot, and setups side by side.
 
 pub mod compare;
+pub mod rank_test;
 pub mod summary;
 
 pub use compare::{Comparison, compare};

@@ -17,9 +17,17 @@ const NAMES: &[(&str, &str)] = &[
     ("US", "United States"),
     ("CA", "Canada"),
     ("DE", "Germany"),
+    ("FR", "France"),
     ("AU", "Australia"),
+    ("NZ", "New Zealand"),
     ("JP", "Japan"),
+    ("IN", "India"),
+    ("BR", "Brazil"),
+    ("ZA", "South Africa"),
 ];
+
+/// Countries of the table under the European rules.
+const EUROPEAN_UNION: &[&str] = &["DE", "FR"];
 
 /// Radio rules of one country.
 #[derive(Debug, Clone)]
@@ -62,7 +70,7 @@ struct Row {
 /// Countries with known rules, in the order they are offered.
 ///
 /// # Source
-/// `data/regions.csv`: which blocks are legal comes from Debian's `wireless-regdb` 2026.02.04 (decoded); power limits for access
+/// `data/regions.csv`: which blocks are legal comes from Debian's `wireless-regdb` 2026.05.30 (decoded by `scripts/regions_from_database.py`); power limits for access
 /// points come from 47 CFR 15.247 and 15.407, EN 300 328, EN 301 893, EN 303 687 and the UK interface requirement (from
 /// memory) where the table has them, else from the same database.
 pub fn regions() -> &'static [Region] {
@@ -86,7 +94,7 @@ fn region(code: &'static str, name: &'static str, rows: &[Row]) -> Region {
             .collect()
     };
     let mut limits = of(code, false);
-    if code == "DE" {
+    if EUROPEAN_UNION.contains(&code) {
         limits.extend(of("EU", false));
     }
     Region { code, name, allowed: of(code, true), limits }
@@ -177,6 +185,17 @@ impl Region {
     #[must_use]
     pub fn database_power(&self, from: Megahertz) -> Option<Dbm> {
         self.allowed.iter().find(|rule| (rule.low - from.get()).abs() < 1e-6).map(|rule| Dbm::new(rule.power_dbm))
+    }
+
+    /// Seconds that a radio must listen for radar before it sends in the block; none where no radar is.
+    ///
+    /// # Source
+    /// 60 s; 600 s in Europe for channels that touch weather radar at 5600 to 5650 MHz (EN 301 893, from memory).
+    #[must_use]
+    pub fn radar_wait(&self, block: &Block) -> Option<u32> {
+        let european = self.code == "GB" || EUROPEAN_UNION.contains(&self.code);
+        let weather = block.low().get() < 5650.0 && block.high().get() > 5600.0;
+        self.needs_dfs(block).then_some(if european && weather { 600 } else { 60 })
     }
 }
 

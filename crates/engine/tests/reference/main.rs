@@ -3,10 +3,16 @@
 //! `regression.rs` and count as regression, not as outside truth.
 #![allow(clippy::unwrap_used)] // also in what tests share
 
+mod aerials;
+mod calls_and_delay;
+mod count;
+mod edges;
 mod ethernet;
 mod free_space;
 mod noise_and_sharing;
+mod ranks;
 mod rates;
 mod regression;
 mod regulatory;
+mod slabs;
 mod spectrum;

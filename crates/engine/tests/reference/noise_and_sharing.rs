@@ -3,12 +3,17 @@
 use busy_hen_engine::airtime::airtime_share;
 use busy_hen_engine::path::Flow;
 use busy_hen_engine::phy::noise::thermal_noise;
+use busy_hen_engine::spectrum::block;
+use busy_hen_engine::spectrum::mask::overlap;
+use busy_hen_home::Band;
 use busy_hen_testkit::checks::check;
 use busy_hen_units::{Db, MbitPerSec, Megahertz};
 
 #[test]
-fn thermal_noise_of_an_80_mhz_receiver() {
-    check(65).assert(thermal_noise(Megahertz::new(80.0), Db::new(6.0)).get());
+fn thermal_noise_by_width() {
+    for (id, width) in [(65, 80.0), (195, 20.0), (196, 40.0), (197, 160.0), (198, 320.0)] {
+        check(id).assert(thermal_noise(Megahertz::new(width), Db::new(6.0)).get());
+    }
 }
 
 /// Boltzmann's constant (SI, exact since 2019) at 290 K gives -173.98 dBm/Hz.
@@ -40,4 +45,18 @@ fn hops_on_one_channel_add_their_times() {
     };
     check(91).assert(over(&[400.0], 600.0));
     check(92).assert(over(&[300.0, 300.0], 300.0));
+    let plan = MbitPerSec::new(500.0);
+    let shared = Flow { cap: plan, shared_inverse: 1.0 / 435.0, airtime: 1.0 };
+    check(136).assert(shared.arrives(MbitPerSec::new(907.0)).get());
+    let separate = Flow { cap: plan.min(MbitPerSec::new(435.0)), shared_inverse: 0.0, airtime: 1.0 };
+    check(137).assert(separate.arrives(MbitPerSec::new(907.0)).get());
+}
+
+/// What an HT sender's mask puts into a 20 MHz channel so many channels away.
+#[test]
+fn overlap_by_separation() {
+    let at = |channel| block(Band::Ghz2_4, channel, Megahertz::new(20.0)).unwrap();
+    for (id, apart) in [(66, 1), (67, 2), (68, 3), (69, 4), (70, 5), (193, 6), (194, 7)] {
+        check(id).assert(overlap(&at(1), &at(1 + apart)).get());
+    }
 }

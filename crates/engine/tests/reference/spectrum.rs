@@ -3,24 +3,38 @@
 use busy_hen_engine::spectrum::block;
 use busy_hen_engine::spectrum::channels::{centre, centre_channels};
 use busy_hen_home::Band;
-use busy_hen_testkit::checks::check;
+use busy_hen_testkit::checks::{Check, all, check};
 use busy_hen_units::Megahertz;
 
+fn band(word: &str) -> Band {
+    match word {
+        "2.4" => Band::Ghz2_4,
+        "5" => Band::Ghz5,
+        "6" => Band::Ghz6,
+        other => panic!("band {other}"),
+    }
+}
+
+/// Inputs read as in "band 5 GHz, channel 36".
 #[test]
 fn centre_frequencies() {
-    for (id, band, channel) in [
-        (1, Band::Ghz2_4, 1),
-        (2, Band::Ghz2_4, 13),
-        (3, Band::Ghz2_4, 14),
-        (4, Band::Ghz5, 36),
-        (5, Band::Ghz5, 144),
-        (6, Band::Ghz5, 165),
-        (7, Band::Ghz6, 1),
-        (8, Band::Ghz6, 233),
-        (9, Band::Ghz6, 2),
-        (10, Band::Ghz6, 31),
-    ] {
-        check(id).assert(centre(band, channel).get());
+    let checks: Vec<Check> = all().into_iter().filter(|check| check.quantity == "centre frequency").collect();
+    assert!(checks.len() >= 20, "{}", checks.len());
+    for check in checks {
+        let words: Vec<&str> = check.inputs.split([' ', ',']).collect();
+        check.assert(centre(band(words[1]), words[5].parse().unwrap()).get());
+    }
+}
+
+/// Inputs read as in "band 5 GHz, primary 36, 80 MHz".
+#[test]
+fn centres_of_blocks() {
+    let checks: Vec<Check> = all().into_iter().filter(|check| check.quantity == "centre of the block").collect();
+    assert!(checks.len() >= 8, "{}", checks.len());
+    for check in checks {
+        let words: Vec<&str> = check.inputs.split([' ', ',']).filter(|word| !word.is_empty()).collect();
+        let width = Megahertz::new(words[5].parse().unwrap());
+        check.assert(block(band(words[1]), words[4].parse().unwrap(), width).unwrap().centre.get());
     }
 }
 
