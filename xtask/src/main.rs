@@ -3,8 +3,8 @@
 //! - `cargo xtask demo`: installs, builds and starts the application with its demo data;
 //! - `cargo xtask test`: installs what the browser tests need, builds, and runs all tests;
 //! - `cargo xtask check`: formatting, lints, types and generated files, as CI wants them;
-//! - `cargo xtask api`: writes the OpenAPI description and the front end's types anew;
-//! - `cargo xtask bench`: how long a drag step, opening a home and its first paint take;
+//! - `cargo xtask api`: writes the OpenAPI description, the front end's types and the schema of the home file anew;
+//! - `cargo xtask bench`: how long a map, a drag step, opening a home and its first paint take;
 //! - `cargo xtask screenshots`: takes the pictures of the docs anew.
 
 use std::path::{Path, PathBuf};
@@ -183,38 +183,45 @@ fn core_is_pure() -> Result<(), Failure> {
     Ok(())
 }
 
-/// The OpenAPI description as the program prints it.
-fn description() -> Result<Vec<u8>, Failure> {
+/// What is made from the types of the program: the command that prints it, and the file it is committed as.
+const MADE: [(&str, &str); 2] = [("openapi", "web/openapi.json"), ("schema", "docs/home-file.schema.json")];
+
+/// What the program prints when asked for this.
+fn printed(what: &str) -> Result<Vec<u8>, Failure> {
     cargo(&["build", "--locked", "--package", "busy-hen"])?;
     let output = Command::new(target().join("debug/busy-hen"))
-        .arg("openapi")
+        .arg(what)
         .output()
-        .map_err(|error| format!("busy-hen openapi: {error}"))?;
+        .map_err(|error| format!("busy-hen {what}: {error}"))?;
     Ok(output.stdout)
 }
 
 fn api() -> Result<(), Failure> {
     install_packages()?;
-    fs::write(web().join("openapi.json"), description()?).map_err(|error| format!("openapi.json: {error}"))?;
+    for (what, file) in MADE {
+        fs::write(root().join(file), printed(what)?).map_err(|error| format!("{file}: {error}"))?;
+    }
     npm(&["run", "--silent", "api-types"])
 }
 
 fn api_is_current() -> Result<(), Failure> {
-    let stale = || "the API's description or types are not current; run `cargo xtask api` and commit".to_owned();
-    if fs::read(web().join("openapi.json")).ok() != Some(description()?) {
-        return Err(stale());
+    let stale = |file: &str| format!("{file} is not current; run `cargo xtask api` and commit");
+    for (what, file) in MADE {
+        if fs::read(root().join(file)).ok() != Some(printed(what)?) {
+            return Err(stale(file));
+        }
     }
     let types = web().join("src/api/schema.d.ts");
     let committed = fs::read(&types).map_err(|error| format!("{}: {error}", types.display()))?;
     npm(&["run", "--silent", "api-types"])?;
     let made = fs::read(&types).map_err(|error| format!("{}: {error}", types.display()))?;
-    if made == committed { Ok(()) } else { Err(stale()) }
+    if made == committed { Ok(()) } else { Err(stale("web/src/api/schema.d.ts")) }
 }
 
 fn bench() -> Result<(), Failure> {
     install_browser()?;
     front_end()?;
-    cargo(&["bench", "--locked", "--package", "busy-hen-engine", "--bench", "relight"])?;
+    cargo(&["bench", "--locked", "--package", "busy-hen-engine", "--bench", "relight", "--bench", "map"])?;
     cargo(&["bench", "--locked", "--package", "busy-hen-server", "--bench", "open_home"])?;
     cargo(&["build", "--release", "--locked", "--package", "busy-hen", "--package", "busy-hen-e2e"])?;
     run(&mut Command::new(target().join("release/first_paint")))

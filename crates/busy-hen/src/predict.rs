@@ -8,6 +8,7 @@ use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::cautions::{Caution, cautions};
 use busy_hen_engine::geometry::{Plan, Point};
 use busy_hen_engine::path::Chain;
+use busy_hen_engine::path::call::CallQuality;
 use busy_hen_engine::predict::ledger::LedgerRow;
 use busy_hen_engine::predict::{Kept, Model, Prediction, Question, Range};
 use busy_hen_engine::propagation::AllWaves;
@@ -238,6 +239,10 @@ fn bare(rate: MbitPerSec) -> String {
     if rate.get() < 10.0 { format!("{:.1}", rate.get()) } else { format!("{:.0}", rate.get()) }
 }
 
+fn call(quality: Option<CallQuality>) -> String {
+    quality.map_or_else(|| "-".to_owned(), |quality| format!("{:.1}", quality.opinion))
+}
+
 fn range(range: &Range) -> String {
     format!("{} ({}–{})", bare(range.middle), bare(range.poor), bare(range.good))
 }
@@ -261,7 +266,7 @@ fn rooms_table(found: &Rooms, home: &Home, setup: &Setup) -> String {
             range(&got.up),
             format!("{:.0}", got.latency_ms.get()),
             format!("{:.0}", got.loaded_ms.get()),
-            format!("{:.1}", got.call.opinion),
+            call(got.call),
             served,
             row.limited_by.clone().unwrap_or_default(),
         ]);
@@ -286,8 +291,12 @@ fn place_text(found: &Place) -> String {
     let _ = writeln!(text, "down   {} Mb/s\nup     {} Mb/s", range(&got.down), range(&got.up));
     let _ = writeln!(
         text,
-        "delay  {:.0}, {:.0} under load, jitter {:.1}\ncall   {:.1} of 4.5, {:.1} under load\n",
-        got.latency_ms, got.loaded_ms, got.jitter_ms, got.call.opinion, got.loaded_call.opinion
+        "delay  {:.0}, {:.0} under load, jitter {:.1}\ncall   {} of 4.5, {} under load\n",
+        got.latency_ms,
+        got.loaded_ms,
+        got.jitter_ms,
+        call(got.call),
+        call(got.loaded_call)
     );
     match &found.chain {
         None => text.push_str("No radio of the setup holds here.\n"),

@@ -1,5 +1,7 @@
 //! The home file: one job as JSON, with all that was measured in it; what the application exports, imports and predicts from.
 
+use std::collections::HashSet;
+
 use busy_hen_engine::check::{check, check_round, check_run};
 use busy_hen_home::{Fault, Faults, Home, Round, Run};
 use serde::{Deserialize, Serialize};
@@ -82,11 +84,18 @@ impl HomeFile {
             return Err(Faults::one("/version", message));
         }
         check(&self.home).map_err(|faults| within("/home", &faults))?;
+        let (mut seen, mut runs) = (HashSet::new(), HashSet::new());
         for (r, record) in self.rounds.iter().enumerate() {
+            if !seen.insert(record.round.id) {
+                return Err(Faults::one(format!("/rounds/{r}/round/id"), "This round stands in the file twice."));
+            }
             let at = format!("/rounds/{r}/round");
             check_round(&self.home, &record.round).map_err(|faults| within(&at, &faults))?;
             for (i, run) in record.runs.iter().enumerate() {
                 let at = format!("/rounds/{r}/runs/{i}");
+                if !runs.insert(run.id) {
+                    return Err(Faults::one(format!("{at}/id"), "This run stands in the file twice."));
+                }
                 if run.round_id != record.round.id {
                     return Err(Faults::one(format!("{at}/round_id"), "The run belongs to another round."));
                 }

@@ -75,6 +75,7 @@ impl Home {
             "This setup letter",
         );
         check.unique(self.setups.iter().enumerate().map(|(i, s)| (s.id, format!("/setups/{i}/id"))), "This setup id");
+        check.that(self.setups.len() <= 100, "/setups", "A home has at most 100 setups here; remove some.");
         for (index, one) in self.setups.iter().enumerate() {
             setup(one, &self.house, &format!("/setups/{index}"), &mut check);
         }
@@ -169,6 +170,7 @@ fn house(house: &House, check: &mut Check) {
             "A wall is 0.005 to 1.5 m thick; leave the thickness empty when it is the usual one.",
         );
     }
+    check.that(house.spots.len() <= 2000, "/house/spots", "A home has at most 2000 spots here; remove some.");
     check.unique(house.spots.iter().enumerate().map(|(i, s)| (s.id, format!("/house/spots/{i}/id"))), "This spot id");
     for (index, spot) in house.spots.iter().enumerate() {
         let at = format!("/house/spots/{index}");
@@ -188,6 +190,9 @@ fn house(house: &House, check: &mut Check) {
 }
 
 fn openings(house: &House, check: &mut Check) {
+    let (openings, stairs) = (house.openings.len(), house.stairwells.len());
+    check.that(openings <= 500, "/house/openings", "A home has at most 500 doors and windows here; remove some.");
+    check.that(stairs <= 50, "/house/stairwells", "A home has at most 50 stairwells here; remove some.");
     for (index, opening) in house.openings.iter().enumerate() {
         let at = format!("/house/openings/{index}");
         check.that(

@@ -29,7 +29,7 @@ const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inlin
 
 /// All endpoints under `/api`.
 pub fn configure(config: &mut ServiceConfig<'_>) {
-    use routes::{catalogue, compare, homes, house, predict, rounds, setups};
+    use routes::{catalogue, compare, files, homes, house, predict, rounds, setups};
     config
         .service(catalogue::catalogue)
         .service(homes::list_homes)
@@ -41,6 +41,9 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(homes::redo)
         .service(house::draw)
         .service(house::put_house)
+        .service(house::put_air)
+        .service(files::export_home)
+        .service(files::import_home)
         .service(setups::create_setup)
         .service(setups::put_setup)
         .service(setups::delete_setup)
@@ -78,6 +81,7 @@ pub fn extractors(config: &mut web::ServiceConfig) {
         .app_data(
             web::JsonConfig::default().limit(BODY_LIMIT).error_handler(|error, _| error::ApiError::body(&error).into()),
         )
+        .app_data(web::PayloadConfig::new(busy_hen_formats::SIZE_LIMIT))
         .app_data(web::PathConfig::default().error_handler(|_, _| error::ApiError::NoSuchPage.into()))
         .app_data(
             web::QueryConfig::default().error_handler(|error, _| error::ApiError::Query(error.to_string()).into()),

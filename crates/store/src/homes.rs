@@ -1,8 +1,9 @@
 //! Homes as documents with revisions: create, change, undo, redo, delete.
 
-use busy_hen_home::{Home, HomeId, SetupId, SpotId};
+use busy_hen_home::{Home, HomeId, Round, Run, SetupId, SpotId};
 use sqlx::{Row, SqliteConnection};
 
+use crate::rounds::{insert_round, insert_run, rounds_of, runs_of};
 use crate::{Store, StoreError, WRITE};
 
 /// Revisions kept for undo.
@@ -56,6 +57,20 @@ impl Store {
     /// # Errors
     /// [`StoreError::Conflict`] when the id is taken.
     pub async fn create(&self, id: HomeId, home: &Home, now: jiff::Timestamp) -> Result<Stored, StoreError> {
+        self.import(id, home, &[], now).await
+    }
+
+    /// Stores a new home with rounds and their runs, as one change.
+    ///
+    /// # Errors
+    /// [`StoreError::Conflict`] when the id of the home or of a round is taken; then nothing is stored.
+    pub async fn import(
+        &self,
+        id: HomeId,
+        home: &Home,
+        rounds: &[(Round, Vec<Run>)],
+        now: jiff::Timestamp,
+    ) -> Result<Stored, StoreError> {
         let mut transaction = self.pool.begin_with(WRITE).await?;
         let taken = sqlx::query("SELECT 1 FROM home WHERE id = ?")
             .bind(id.to_string())
@@ -70,9 +85,30 @@ impl Store {
             .execute(&mut *transaction)
             .await?;
         insert(&mut transaction, id, 1, "new home", home).await?;
+        for (round, runs) in rounds {
+            insert_round(&mut transaction, id, round).await?;
+            for run in runs {
+                insert_run(&mut transaction, run).await?;
+            }
+        }
         let stored = read(&mut transaction, id).await?;
         transaction.commit().await?;
         Ok(stored)
+    }
+
+    /// A home with all its rounds and their runs with traces, as they are at one moment.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when there is none of this id.
+    pub async fn export(&self, id: HomeId) -> Result<(Home, Vec<(Round, Vec<Run>)>), StoreError> {
+        let mut transaction = self.pool.begin().await?;
+        let home = read(&mut transaction, id).await?.home;
+        let mut rounds = Vec::new();
+        for round in rounds_of(&mut transaction, id).await? {
+            let runs = runs_of(&mut transaction, round.id).await?;
+            rounds.push((round, runs));
+        }
+        Ok((home, rounds))
     }
 
     /// Changes a home by a function, as one revision, in one transaction. Redo is given up.

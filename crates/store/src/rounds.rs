@@ -19,20 +19,7 @@ impl Store {
         if there.fetch_optional(&mut *transaction).await?.is_none() {
             return Err(StoreError::NotFound("home"));
         }
-        let done = sqlx::query(
-            "INSERT INTO round (id, home_id, setup_id, begun, document) VALUES (?, ?, ?, ?, ?)
-             ON CONFLICT (id) DO NOTHING",
-        )
-        .bind(round.id.to_string())
-        .bind(home.to_string())
-        .bind(round.setup_id.to_string())
-        .bind(round.begun.to_string())
-        .bind(serde_json::to_string(round)?)
-        .execute(&mut *transaction)
-        .await?;
-        if done.rows_affected() == 0 {
-            return Err(StoreError::Conflict("A round of this id is already there.".into()));
-        }
+        insert_round(&mut transaction, home, round).await?;
         transaction.commit().await?;
         Ok(())
     }
@@ -55,11 +42,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::Database`] or [`StoreError::Document`].
     pub async fn rounds(&self, home: HomeId) -> Result<Vec<Round>, StoreError> {
-        let rows = sqlx::query("SELECT document FROM round WHERE home_id = ? ORDER BY begun, id")
-            .bind(home.to_string())
-            .fetch_all(&self.pool)
-            .await?;
-        rows.iter().map(|row| Ok(serde_json::from_str(row.try_get("document")?)?)).collect()
+        rounds_of(&mut *self.pool.acquire().await?, home).await
     }
 
     /// Deletes a round with its runs.
@@ -82,7 +65,7 @@ impl Store {
             return Err(StoreError::NotFound("round"));
         }
         for run in runs {
-            insert(&mut transaction, run).await?;
+            insert_run(&mut transaction, run).await?;
         }
         transaction.commit().await?;
         Ok(())
@@ -93,17 +76,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::Database`] or [`StoreError::Document`].
     pub async fn runs(&self, round: RoundId) -> Result<Vec<Run>, StoreError> {
-        let rows = sqlx::query("SELECT document, trace FROM run WHERE round_id = ? ORDER BY at, id")
-            .bind(round.to_string())
-            .fetch_all(&self.pool)
-            .await?;
-        rows.iter()
-            .map(|row| {
-                let mut run: Run = serde_json::from_str(row.try_get("document")?)?;
-                run.trace_mbps = serde_json::from_str(row.try_get("trace")?)?;
-                Ok(run)
-            })
-            .collect()
+        runs_of(&mut *self.pool.acquire().await?, round).await
     }
 
     /// Runs of all rounds of a home by round, without their traces.
@@ -147,7 +120,51 @@ impl Store {
     }
 }
 
-async fn insert(connection: &mut SqliteConnection, run: &Run) -> Result<(), StoreError> {
+pub(crate) async fn rounds_of(connection: &mut SqliteConnection, home: HomeId) -> Result<Vec<Round>, StoreError> {
+    let rows = sqlx::query("SELECT document FROM round WHERE home_id = ? ORDER BY begun, id")
+        .bind(home.to_string())
+        .fetch_all(connection)
+        .await?;
+    rows.iter().map(|row| Ok(serde_json::from_str(row.try_get("document")?)?)).collect()
+}
+
+pub(crate) async fn runs_of(connection: &mut SqliteConnection, round: RoundId) -> Result<Vec<Run>, StoreError> {
+    let rows = sqlx::query("SELECT document, trace FROM run WHERE round_id = ? ORDER BY at, id")
+        .bind(round.to_string())
+        .fetch_all(connection)
+        .await?;
+    rows.iter()
+        .map(|row| {
+            let mut run: Run = serde_json::from_str(row.try_get("document")?)?;
+            run.trace_mbps = serde_json::from_str(row.try_get("trace")?)?;
+            Ok(run)
+        })
+        .collect()
+}
+
+pub(crate) async fn insert_round(
+    connection: &mut SqliteConnection,
+    home: HomeId,
+    round: &Round,
+) -> Result<(), StoreError> {
+    let done = sqlx::query(
+        "INSERT INTO round (id, home_id, setup_id, begun, document) VALUES (?, ?, ?, ?, ?)
+         ON CONFLICT (id) DO NOTHING",
+    )
+    .bind(round.id.to_string())
+    .bind(home.to_string())
+    .bind(round.setup_id.to_string())
+    .bind(round.begun.to_string())
+    .bind(serde_json::to_string(round)?)
+    .execute(connection)
+    .await?;
+    if done.rows_affected() == 0 {
+        return Err(StoreError::Conflict("A round of this id is already there.".into()));
+    }
+    Ok(())
+}
+
+pub(crate) async fn insert_run(connection: &mut SqliteConnection, run: &Run) -> Result<(), StoreError> {
     let without_trace = Run { trace_mbps: Vec::new(), ..run.clone() };
     sqlx::query(
         "INSERT INTO run (id, round_id, spot_id, at, document, trace) VALUES (?, ?, ?, ?, ?, ?)

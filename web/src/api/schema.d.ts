@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/home-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a home file in as a new home; a home that came in before is left as it is. */
+        post: operations["import_home"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes": {
         parameters: {
             query?: never;
@@ -52,6 +69,23 @@ export interface paths {
         post?: never;
         /** Deletes a home with all that was measured in it. */
         delete: operations["delete_home"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/air": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Saves what was heard of neighbours' networks. */
+        put: operations["put_air"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -102,6 +136,23 @@ export interface paths {
         put?: never;
         /** Draws a house as it would be saved, and saves nothing. */
         post: operations["draw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The home as a file, with its rounds and runs. */
+        get: operations["export_home"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -404,11 +455,43 @@ export interface components {
             /** @description What one person needs. */
             need: components["schemas"]["Need"];
         };
+        /** @description Aerials of a device. */
+        Aerial: {
+            /** @enum {string} */
+            kind: "built_in";
+        } | {
+            /** @description Gain across the rod, dBi. */
+            gain_dbi: components["schemas"]["Db"];
+            /** @enum {string} */
+            kind: "rods";
+            /** @description How far the tops lean from upright. */
+            lean: components["schemas"]["Degrees"];
+            /** @description Direction in which they lean, clockwise from north. */
+            towards: components["schemas"]["Degrees"];
+        } | {
+            /** @description Gain ahead, dBi. */
+            gain_dbi: components["schemas"]["Db"];
+            /** @description Width between half-power points, up and down. */
+            height: components["schemas"]["Degrees"];
+            /** @enum {string} */
+            kind: "sector";
+            /** @description Direction it looks, clockwise from north. */
+            towards: components["schemas"]["Degrees"];
+            /** @description Width between half-power points, across. */
+            width: components["schemas"]["Degrees"];
+        };
+        /** @description Neighbours' networks as they were heard. */
+        AirEdit: {
+            /** @description All of them; they take the place of those kept before. */
+            air: components["schemas"]["Neighbour"][];
+        };
         /** @description What is asked: with which device, how, when. */
         Ask: {
             band?: components["schemas"]["Band"] | null;
             /** @description Key of the device people hold. */
             client: string;
+            /** @description How the doors stand. */
+            doors?: components["schemas"]["Doors"];
             /** @description How far the test reaches. */
             kind: components["schemas"]["TestKind"];
             /** @description Whether the family is busy meanwhile. */
@@ -466,6 +549,19 @@ export interface components {
          * @enum {string}
          */
         CableClass: "cat5" | "cat5e" | "cat6" | "cat6a";
+        /** @description How a call would sound. */
+        CallQuality: {
+            /**
+             * Format: double
+             * @description Mean opinion, 1 (bad) to 4.5 (excellent).
+             */
+            opinion: number;
+            /**
+             * Format: double
+             * @description Transmission rating R, 0 to 93.2.
+             */
+            rating: number;
+        };
         /**
          * @description What carried a run.
          * @enum {string}
@@ -488,6 +584,19 @@ export interface components {
             /** @description Service steps of the map, lowest first. */
             steps: components["schemas"]["Step"][];
         };
+        /** @description Something worth knowing. */
+        Caution: {
+            device?: components["schemas"]["DeviceId"] | null;
+            /** @description Kind of caution. */
+            kind: components["schemas"]["CautionKind"];
+            /** @description One sentence or two: what, and what to do. */
+            message: string;
+        };
+        /**
+         * @description Kind of caution.
+         * @enum {string}
+         */
+        CautionKind: "safety" | "craft";
         /** @description The chain of links from the line to a client at a place. */
         Chain: {
             /** @description What arrives. */
@@ -534,6 +643,11 @@ export interface components {
             prediction: components["schemas"]["Prediction"];
             room_id?: components["schemas"]["RoomId"] | null;
         };
+        /**
+         * @description How the circuits of two outlets are joined.
+         * @enum {string}
+         */
+        Circuit: "same" | "other" | "other_board";
         /** @description A kind of device that people carry, or that tests are run with. */
         Client: {
             /** @description Bands it has, with its widest channel in each. */
@@ -574,6 +688,11 @@ export interface components {
         };
         /**
          * Format: double
+         * @description A ratio of powers, dB; a loss is positive.
+         */
+        Db: number;
+        /**
+         * Format: double
          * @description A power level relative to one milliwatt, dBm.
          */
         Dbm: number;
@@ -594,14 +713,25 @@ export interface components {
             /** @description A place in it, south. */
             y_m: components["schemas"]["Metres"];
         };
+        /**
+         * Format: double
+         * @description An angle, degrees.
+         */
+        Degrees: number;
         /** @description One device placed in a setup. */
         Device: {
+            /** @description Its aerials. */
+            aerial?: components["schemas"]["Aerial"];
             /** @description Where it stands. */
             at: components["schemas"]["Position"];
+            /** @description What it stands in. */
+            enclosure?: components["schemas"]["Enclosure"];
             /** @description Identifies the device. */
             id: components["schemas"]["DeviceId"];
             /** @description Its type. */
             kit: components["schemas"]["KitKey"];
+            /** @description Whether it keeps its queues short when the line is full; counts at the router. */
+            managed_queue?: boolean;
             /** @description What it is set to do. */
             mode: components["schemas"]["Mode"];
             /** @description What it is called, on the map by its first letter. */
@@ -626,8 +756,12 @@ export interface components {
             faults: components["schemas"]["LineFault"][];
             /** @description Levels from the lowest up. */
             levels: components["schemas"]["DrawnLevel"][];
+            /** @description Doors and windows in them, drawn or assumed. */
+            openings: components["schemas"]["DrawnOpening"][];
             /** @description Rooms and areas that have a place. */
             rooms: components["schemas"]["DrawnRoom"][];
+            /** @description Holes for stairs, drawn or assumed. */
+            stairs: components["schemas"]["DrawnStairs"][];
             /** @description Walls. */
             walls: components["schemas"]["DrawnWall"][];
         };
@@ -662,6 +796,25 @@ export interface components {
             /** @description North edge of all it holds. */
             y_m: components["schemas"]["Metres"];
         };
+        /** @description A door or window as drawn. */
+        DrawnOpening: {
+            /** @description Whether nobody drew it. */
+            assumed: boolean;
+            /** @description What it is. */
+            kind: components["schemas"]["OpeningKind"];
+            /** @description Its level. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description Whether it usually stands open. */
+            open: boolean;
+            /** @description Begin, east. */
+            x1_m: components["schemas"]["Metres"];
+            /** @description End, east. */
+            x2_m: components["schemas"]["Metres"];
+            /** @description Begin, south. */
+            y1_m: components["schemas"]["Metres"];
+            /** @description End, south. */
+            y2_m: components["schemas"]["Metres"];
+        };
         /** @description A room as drawn. */
         DrawnRoom: {
             /** @description North-south size. */
@@ -676,6 +829,21 @@ export interface components {
             outdoors: boolean;
             /** @description The room; made from its name while it has not been saved. */
             room_id: components["schemas"]["RoomId"];
+            /** @description East-west size. */
+            width_m: components["schemas"]["Metres"];
+            /** @description West side. */
+            x_m: components["schemas"]["Metres"];
+            /** @description North side. */
+            y_m: components["schemas"]["Metres"];
+        };
+        /** @description A hole for stairs as drawn. */
+        DrawnStairs: {
+            /** @description Whether nobody drew it. */
+            assumed: boolean;
+            /** @description North-south size. */
+            depth_m: components["schemas"]["Metres"];
+            /** @description The level that the stairs rise from. */
+            level_id: components["schemas"]["LevelId"];
             /** @description East-west size. */
             width_m: components["schemas"]["Metres"];
             /** @description West side. */
@@ -700,6 +868,11 @@ export interface components {
             /** @description End, south. */
             y2_m: components["schemas"]["Metres"];
         };
+        /**
+         * @description What a device stands in.
+         * @enum {string}
+         */
+        Enclosure: "open" | "cupboard" | "metal_cabinet";
         /** @description One thing that is wrong. */
         Fault: {
             /** @description One sentence: what is wrong and what to do. */
@@ -765,6 +938,8 @@ export interface components {
         };
         /** @description One job: the home, what its people need, how it is built, and the setups tried in it. */
         Home: {
+            /** @description Neighbours' networks as they were heard. */
+            air?: components["schemas"]["Neighbour"][];
             /** @description What the family has, wants and allows. */
             brief: components["schemas"]["Brief"];
             /** @description The building and its outdoor areas. */
@@ -777,6 +952,20 @@ export interface components {
             setups: components["schemas"]["Setup"][];
             /** @description Unit in which lengths are shown. */
             units: components["schemas"]["LengthUnit"];
+        };
+        /** @description A home file. */
+        HomeFile: {
+            /** @description Always `busy-hen home`. */
+            format: string;
+            /** @description The home. */
+            home: components["schemas"]["Home"];
+            /** @description Rounds of tests with their runs; may be left out. */
+            rounds?: components["schemas"]["RoundRecord"][];
+            /**
+             * Format: int32
+             * @description Version of the format: 1.
+             */
+            version: number;
         };
         /** @description A home as listed. */
         HomeHead: {
@@ -833,14 +1022,22 @@ export interface components {
             inner_wall: components["schemas"]["MaterialKey"];
             /** @description Levels from the lowest up. */
             levels: components["schemas"]["Level"][];
+            /** @description What stands in the way besides walls: outdoors, or tall metal indoors. */
+            obstacles?: components["schemas"]["Obstacle"][];
+            /** @description Doors, windows and gaps in walls, where they are known. */
+            openings?: components["schemas"]["Opening"][];
             /** @description What outer walls are made of where nothing else is said. */
             outer_wall: components["schemas"]["MaterialKey"];
             /** @description The rooms that the typed lines name, with the identities they keep when a line changes. */
             rooms: components["schemas"]["Room"][];
             /** @description Where one tests; each room has at least one. */
             spots: components["schemas"]["Spot"][];
+            /** @description Holes in floors for stairs, where they are known. */
+            stairwells?: components["schemas"]["Stairwell"][];
             /** @description Wall sides that are made of something else. */
             walls: components["schemas"]["WallChoice"][];
+            /** @description What windows are glazed with where none is drawn. */
+            windows?: components["schemas"]["MaterialKey"];
         };
         /** @description The parts of a house that an installer edits; rooms follow from the lines. */
         HouseEdit: {
@@ -848,12 +1045,20 @@ export interface components {
             inner_wall: components["schemas"]["MaterialKey"];
             /** @description Levels from the lowest up, with their typed lines. */
             levels: components["schemas"]["Level"][];
+            /** @description What stands in the way besides walls. */
+            obstacles: components["schemas"]["Obstacle"][];
+            /** @description Doors, windows and gaps in walls, where they are known. */
+            openings: components["schemas"]["Opening"][];
             /** @description What outer walls are made of where nothing else is said. */
             outer_wall: components["schemas"]["MaterialKey"];
             /** @description Where one tests; rooms without any get one in their middle. */
             spots: components["schemas"]["Spot"][];
+            /** @description Holes in floors for stairs, where they are known. */
+            stairwells: components["schemas"]["Stairwell"][];
             /** @description Wall sides that are made of something else. */
             walls: components["schemas"]["WallChoice"][];
+            /** @description What windows are glazed with where none is drawn. */
+            windows: components["schemas"]["MaterialKey"];
         };
         /** @description A type of device. */
         Kit: {
@@ -949,6 +1154,8 @@ export interface components {
         LevelId: string;
         /** @description A lit level, the backhaul, and the ledger of the whole home. */
         Light: {
+            /** @description What is worth knowing of the setup before anyone drills. */
+            cautions: components["schemas"]["Caution"][];
             /** @description Backhaul hops. */
             hops: components["schemas"]["DrawnHop"][];
             /** @description Rooms, worst first. */
@@ -990,7 +1197,7 @@ export interface components {
          * @description Kind of link in a chain.
          * @enum {string}
          */
-        LinkKind: "plan" | "port" | "cable" | "radio_hop" | "sharing" | "air" | "device";
+        LinkKind: "plan" | "port" | "cable" | "coax" | "power_line" | "radio_hop" | "sharing" | "neighbours" | "air" | "device";
         /** @description A material of walls, floors or openings. */
         Material: {
             /** @description Where it is used. */
@@ -1001,6 +1208,11 @@ export interface components {
             loss_db: number[];
             /** @description Name for people. */
             name: string;
+            /**
+             * Format: double
+             * @description Part of the power that falls on it from all sides and is thrown back, 0 to 1.
+             */
+            reflects_part: number;
         };
         /** @description Key of a wall, floor or opening in the catalogue of materials, such as `brick105`. */
         MaterialKey: string;
@@ -1033,7 +1245,7 @@ export interface components {
          * @description What a device is set to do.
          * @enum {string}
          */
-        Mode: "router" | "access_point" | "mesh_node" | "repeater";
+        Mode: "router" | "access_point" | "mesh_node" | "repeater" | "switch";
         /** @description A device as it is being dragged, not yet saved. */
         Moved: {
             /** @description Where it is now. */
@@ -1050,6 +1262,32 @@ export interface components {
             /** @description Upload. */
             up_mbps: components["schemas"]["MbitPerSec"];
         };
+        /** @description A neighbour's network. No more is kept than sharing the air needs: neither its name nor whose it is. */
+        Neighbour: {
+            /** @description Its band. */
+            band: components["schemas"]["Band"];
+            /**
+             * Format: double
+             * @description Part of the time it sends, in the situation asked about: 0 to 1.
+             */
+            busy_part: number;
+            /**
+             * Format: int32
+             * @description Its primary 20 MHz channel.
+             */
+            channel: number;
+            /** @description Identifies the entry. */
+            id: components["schemas"]["NeighbourId"];
+            /** @description Signal as heard where the home's devices stand. */
+            signal_dbm: components["schemas"]["Dbm"];
+            /** @description Its channel width. */
+            width_mhz: components["schemas"]["Megahertz"];
+        };
+        /**
+         * Format: uuid
+         * @description Identifies a neighbour's network.
+         */
+        NeighbourId: string;
         /** @description A device to be placed; modes, channels and uplink come as the kit usually does and can be changed then. */
         NewDevice: {
             /** @description Where it stands. */
@@ -1127,6 +1365,62 @@ export interface components {
             /** @description What it is. */
             name: string;
         };
+        /** @description Something long that stands in the way, upright on the floor or ground of its level. */
+        Obstacle: {
+            /** @description How deep a hedge or row of trees is; of no account for the other kinds. */
+            depth_m: components["schemas"]["Metres"];
+            /** @description One end, east of the origin. */
+            from_x_m: components["schemas"]["Metres"];
+            /** @description One end, south of the origin. */
+            from_y_m: components["schemas"]["Metres"];
+            /** @description Its height. */
+            height_m: components["schemas"]["Metres"];
+            /** @description Identifies the obstacle. */
+            id: components["schemas"]["ObstacleId"];
+            /** @description What it is. */
+            kind: components["schemas"]["ObstacleKind"];
+            /** @description Level that it stands on. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description Other end, east of the origin. */
+            to_x_m: components["schemas"]["Metres"];
+            /** @description Other end, south of the origin. */
+            to_y_m: components["schemas"]["Metres"];
+        };
+        /**
+         * Format: uuid
+         * @description Identifies an obstacle.
+         */
+        ObstacleId: string;
+        /**
+         * @description Kind of obstacle.
+         * @enum {string}
+         */
+        ObstacleKind: "garden_wall" | "hedge" | "car" | "other_house" | "metal_cabinet";
+        /** @description A door, window or gap in one side of a room. */
+        Opening: {
+            /**
+             * Format: double
+             * @description Where its middle lies, as a part of the side from its west or north end: 0 to 1.
+             */
+            along_part: number;
+            /** @description What it is. */
+            kind: components["schemas"]["OpeningKind"];
+            /** @description What its leaf or pane is made of. */
+            material: components["schemas"]["MaterialKey"];
+            /** @description Whether it usually stands open. */
+            open: boolean;
+            /** @description The room. */
+            room_id: components["schemas"]["RoomId"];
+            /** @description Which of its sides. */
+            side: components["schemas"]["Side"];
+            /** @description Its width. */
+            width_m: components["schemas"]["Metres"];
+        };
+        /**
+         * @description Kind of opening in a wall.
+         * @enum {string}
+         */
+        OpeningKind: "door" | "window";
         /** @description What came of a run. */
         Outcome: {
             /** @description Download. */
@@ -1180,13 +1474,24 @@ export interface components {
             /** @description South of the origin. */
             y_m: components["schemas"]["Metres"];
         };
+        /**
+         * @description Class of a power-line pair by the rate it is sold under.
+         * @enum {string}
+         */
+        PowerLineClass: "sold200" | "sold500" | "sold1000" | "sold2000";
         /** @description What a client gets at a place. */
         Prediction: {
+            /** @description How a call sounds while nothing else goes on. */
+            call: components["schemas"]["CallQuality"];
             /** @description Download, Mb/s. */
             down: components["schemas"]["Range"];
+            /** @description Mean change from one round trip to the next. */
+            jitter_ms: components["schemas"]["Millis"];
             /** @description Round trip without load of its own. */
             latency_ms: components["schemas"]["Millis"];
-            /** @description Round trip while it loads the path, with unmanaged queues. */
+            /** @description How a call sounds while the path is loaded. */
+            loaded_call: components["schemas"]["CallQuality"];
+            /** @description Round trip while it loads the path, with the queues as they are managed. */
             loaded_ms: components["schemas"]["Millis"];
             /**
              * Format: double
@@ -1358,6 +1663,13 @@ export interface components {
          * @description Identifies a round of tests.
          */
         RoundId: string;
+        /** @description A round with its runs. */
+        RoundRecord: {
+            /** @description The round. */
+            round: components["schemas"]["Round"];
+            /** @description Its runs, in the order they were taken. */
+            runs: components["schemas"]["Run"][];
+        };
         /** @description A round with all that was measured in it. */
         RoundView: {
             /** @description Name of the test device. */
@@ -1452,6 +1764,8 @@ export interface components {
             letter: string;
             /** @description What it is. */
             name: string;
+            /** @description Whether devices are told where to go as people walk. */
+            steering?: components["schemas"]["Steering"];
         };
         /**
          * Format: uuid
@@ -1522,6 +1836,30 @@ export interface components {
          * @description An area, m².
          */
         SquareMetres: number;
+        /** @description A hole in the floor above a room, through which stairs lead. */
+        Stairwell: {
+            /** @description North-south size of the hole. */
+            depth_m: components["schemas"]["Metres"];
+            /**
+             * Format: double
+             * @description Middle of the hole, as a part of the room's width from its west side: 0 to 1.
+             */
+            east_part: number;
+            /** @description The room that the stairs rise from. */
+            room_id: components["schemas"]["RoomId"];
+            /**
+             * Format: double
+             * @description Middle of the hole, as a part of the room's depth from its north side: 0 to 1.
+             */
+            south_part: number;
+            /** @description East-west size of the hole. */
+            width_m: components["schemas"]["Metres"];
+        };
+        /**
+         * @description How phones and laptops find the device that serves them.
+         * @enum {string}
+         */
+        Steering: "guided" | "one_name" | "own_names";
         /** @description A service step and what it asks. */
         Step: {
             down_mbps?: components["schemas"]["MbitPerSec"] | null;
@@ -1610,6 +1948,37 @@ export interface components {
             kind: "radio";
             /** @description Index of the radio among the device's own. */
             radio: number;
+        } | {
+            /** @enum {string} */
+            kind: "best_radio";
+        } | {
+            /** @enum {string} */
+            kind: "coax";
+            /** @description Length of coax between the two sockets. */
+            length_m: components["schemas"]["Metres"];
+            /** @description Link speed of the adapters' network ports. */
+            port_mbps: components["schemas"]["MbitPerSec"];
+            /**
+             * Format: int32
+             * @description Two-way splitters on the way.
+             */
+            splitters: number;
+        } | {
+            /** @description How the two outlets' circuits are joined. */
+            circuit: components["schemas"]["Circuit"];
+            /** @description What the pair is sold as. */
+            class: components["schemas"]["PowerLineClass"];
+            /** @enum {string} */
+            kind: "power_line";
+            /** @description Length of wiring between the two outlets. */
+            length_m: components["schemas"]["Metres"];
+            /** @description Whether a noisy appliance shares the outlet: charger, dimmer, motor. */
+            noisy: boolean;
+            /**
+             * Format: int32
+             * @description Power strips and surge filters that an adapter hangs on.
+             */
+            strips: number;
         };
         /** @description Why a run does not count. */
         VoidAsk: {
@@ -1632,6 +2001,7 @@ export interface components {
             room_id: components["schemas"]["RoomId"];
             /** @description Which of its sides. */
             side: components["schemas"]["Side"];
+            thickness_m?: components["schemas"]["Metres"] | null;
         };
         /** @description What is wrong with a line: which characters, and what to do. */
         Wrong: {
@@ -1666,6 +2036,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+        };
+    };
+    import_home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HomeFile"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1767,6 +2168,50 @@ export interface operations {
                 content?: never;
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_air: {
+        parameters: {
+            query?: {
+                /** @description Number of the revision; left out when the change fits any. */
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AirEdit"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1881,6 +2326,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Drawing"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeFile"];
                 };
             };
             404: {

@@ -56,7 +56,6 @@ pub fn measured(need: &Need, summary: &Summary) -> Verdict {
 mod tests {
     use super::*;
     use crate::needs::ServiceStep;
-    use crate::path::call::CallQuality;
     use crate::predict::Range;
 
     fn judged(down: [f64; 3], up: [f64; 3], latency: f64) -> Verdict {
@@ -71,8 +70,8 @@ mod tests {
             latency_ms: Millis::new(latency),
             loaded_ms: Millis::new(latency),
             jitter_ms: Millis::new(1.0),
-            call: CallQuality::default(),
-            loaded_call: CallQuality::default(),
+            call: None,
+            loaded_call: None,
             served: None,
             step: ServiceStep::Call,
             score: 3.0,

@@ -150,7 +150,7 @@ pub fn loss_impairment(loss_percent: f64, bpl: f64) -> f64 {
 /// Mean opinion for a rating.
 ///
 /// # Source
-/// ITU-T G.107 annex B.
+/// ITU-T G.107 annex B; its cubic dips below 1 for ratings under 6.5, which are held at 1.
 #[must_use]
 pub fn opinion(rating: f64) -> f64 {
     if rating <= 0.0 {
@@ -159,7 +159,8 @@ pub fn opinion(rating: f64) -> f64 {
     if rating >= 100.0 {
         return 4.5;
     }
-    1.0 + 0.035 * rating + 7e-6 * rating * (rating - 60.0) * (100.0 - rating)
+    let cubic = 1.0 + 0.035 * rating + 7e-6 * rating * (rating - 60.0) * (100.0 - rating);
+    cubic.max(1.0)
 }
 
 #[cfg(test)]

@@ -7,6 +7,8 @@ use crate::phy::{Link, Mcs};
 
 /// Below this modulation a Wi-Fi link counts as weak.
 const WEAK_BELOW: Mcs = 4;
+/// Longest queue that senders go on filling, ms (engineering estimate).
+const LONGEST_QUEUE_MS: f64 = 2000.0;
 /// A sender's queue, Mbit: 1000 packets of 1514 bytes.
 const WIFI_QUEUE_MBIT: f64 = 12.1;
 /// Queue of an access line at the plan's rate, ms.
@@ -112,7 +114,8 @@ pub fn radio_hop(shared: bool, others: f64) -> Delay {
 
 /// What the queue before the narrowest link adds while it is full: the access line's, or a Wi-Fi sender's.
 ///
-/// Unmanaged, it is as long as its buffer: a quarter second of the line's rate, or 1000 packets on Wi-Fi. Managed, it is held
+/// Unmanaged, it is as long as its buffer: a quarter second of the line's rate, or 1000 packets on Wi-Fi, though senders give up before
+/// it takes over two seconds. Managed, it is held
 /// near 5 ms.
 ///
 /// # Source
@@ -124,7 +127,7 @@ pub fn queue(line_limits: bool, managed: bool, bottleneck: MbitPerSec) -> Millis
         let own = if line_limits { 0.0 } else { MANAGED_WIFI_MS };
         return Millis::new(MANAGED_MS + 1000.0 * TWO_PACKETS_MBIT / rate + own);
     }
-    Millis::new(if line_limits { LINE_QUEUE_MS } else { 1000.0 * WIFI_QUEUE_MBIT / rate })
+    Millis::new(if line_limits { LINE_QUEUE_MS } else { (1000.0 * WIFI_QUEUE_MBIT / rate).min(LONGEST_QUEUE_MS) })
 }
 
 /// Time to empty a first-in-first-out buffer of this many bytes: `8 B / C`.

@@ -82,10 +82,10 @@ pub struct Prediction {
     pub loaded_ms: Millis,
     /// Mean change from one round trip to the next.
     pub jitter_ms: Millis,
-    /// How a call sounds while nothing else goes on.
-    pub call: CallQuality,
-    /// How a call sounds while the path is loaded.
-    pub loaded_call: CallQuality,
+    /// How a call sounds while nothing else goes on; none where nothing serves.
+    pub call: Option<CallQuality>,
+    /// How a call sounds while the path is loaded; none where nothing serves.
+    pub loaded_call: Option<CallQuality>,
     /// What serves it; none where nothing holds.
     pub served: Option<Served>,
     /// What works there.
@@ -307,8 +307,8 @@ impl<'a> Model<'a> {
             latency_ms,
             loaded_ms,
             jitter_ms,
-            call: call_quality(latency_ms, jitter_ms, 0.0),
-            loaded_call: call_quality(loaded_ms, jitter_ms, 0.0),
+            call: Some(call_quality(latency_ms, jitter_ms, 0.0)),
+            loaded_call: Some(call_quality(loaded_ms, jitter_ms, 0.0)),
             served: Some(Served {
                 device: node.id,
                 band: access.band,
@@ -366,8 +366,8 @@ fn nothing() -> Prediction {
         latency_ms: Millis::default(),
         loaded_ms: Millis::default(),
         jitter_ms: Millis::default(),
-        call: CallQuality::default(),
-        loaded_call: CallQuality::default(),
+        call: None,
+        loaded_call: None,
         served: None,
         step: ServiceStep::Nothing,
         score: 0.0,

@@ -41,7 +41,14 @@ fn every_stack_frequency_angle_and_polarisation_of_the_library() {
         let frequency = Megahertz::new(row.ghz * 1000.0);
         let through = transmission(&layers(&row.layers), frequency, Degrees::new(row.degrees), way);
         let got = -Db::of_ratio(through).get();
-        assert!((got - row.loss_db).abs() < 0.005, "{} {} GHz {}°: {got} and {}", row.stack, row.ghz, row.degrees, row.loss_db);
+        assert!(
+            (got - row.loss_db).abs() < 0.005,
+            "{} {} GHz {}°: {got} and {}",
+            row.stack,
+            row.ghz,
+            row.degrees,
+            row.loss_db
+        );
         rows += 1;
     }
     assert_eq!(rows, 216);

@@ -1,10 +1,12 @@
-//! The house: drawn while typed, and saved.
+//! The house: drawn while typed, and saved; and the air that comes in from outside.
 
 use actix_web::web::{Data, Json, Path, Query};
 use actix_web::{post, put};
 use busy_hen_engine::check::check;
 use busy_hen_engine::geometry::{HouseEdit, Plan, settle};
-use busy_hen_home::{Home, HomeId, RoomId, SpotId};
+use busy_hen_home::{Home, HomeId, Neighbour, RoomId, SpotId};
+use serde::Deserialize;
+use utoipa::ToSchema;
 
 use super::homes::{Base, view};
 use crate::error::{ApiError, Problem};
@@ -34,6 +36,33 @@ pub async fn put_house(
     let edit = edit.into_inner();
     let change = |home: &mut Home| settle_edit(home, edit);
     let stored = state.store.change(*home, base.revision, "edit of the house", state.now(), change).await?;
+    view(&state, stored).await
+}
+
+/// Neighbours' networks as they were heard.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AirEdit {
+    /// All of them; they take the place of those kept before.
+    pub air: Vec<Neighbour>,
+}
+
+/// Saves what was heard of neighbours' networks.
+#[utoipa::path(tag = "house", params(("home" = HomeId, Path), Base), request_body = AirEdit,
+    responses((status = OK, body = HomeView), (status = CONFLICT, body = Problem), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
+#[put("/api/homes/{home}/air")]
+pub async fn put_air(
+    state: Data<AppState>,
+    home: Path<HomeId>,
+    base: Query<Base>,
+    edit: Json<AirEdit>,
+) -> Result<Json<HomeView>, ApiError> {
+    let air = edit.into_inner().air;
+    let change = |home: &mut Home| -> Result<(), ApiError> {
+        home.air = air;
+        Ok(check(home)?)
+    };
+    let stored = state.store.change(*home, base.revision, "edit of the neighbours", state.now(), change).await?;
     view(&state, stored).await
 }
 

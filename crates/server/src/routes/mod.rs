@@ -2,6 +2,7 @@
 
 pub mod catalogue;
 pub mod compare;
+pub mod files;
 pub mod homes;
 pub mod house;
 pub mod predict;
