@@ -15,7 +15,7 @@ use busy_hen_engine::propagation::AllWaves;
 use busy_hen_engine::propagation::published::Law;
 use busy_hen_formats::HomeFile;
 use busy_hen_home::{Band, Doors, Home, Setup, Situation, TestKind};
-use busy_hen_units::MbitPerSec;
+use busy_hen_units::{MbitPerSec, Millis};
 use clap::{Args, ValueEnum};
 use jiff::civil::Date;
 use serde::Serialize;
@@ -253,6 +253,7 @@ fn rooms_table(found: &Rooms, home: &Home, setup: &Setup) -> String {
     let mut rows: Vec<[String; 8]> = vec![header.map(str::to_owned)];
     for row in &found.rooms {
         let got = &row.predicted;
+        let delay = |delay: Millis| if got.served.is_some() { format!("{:.0}", delay.get()) } else { "-".to_owned() };
         let served = got.served.as_ref().map_or_else(
             || "nothing".to_owned(),
             |served| {
@@ -264,8 +265,8 @@ fn rooms_table(found: &Rooms, home: &Home, setup: &Setup) -> String {
             row.name.clone(),
             range(&got.down),
             range(&got.up),
-            format!("{:.0}", got.latency_ms.get()),
-            format!("{:.0}", got.loaded_ms.get()),
+            delay(got.latency_ms),
+            delay(got.loaded_ms),
             call(got.call),
             served,
             row.limited_by.clone().unwrap_or_default(),

@@ -77,6 +77,92 @@ fn the_api_description_is_printed() {
     assert!(description["paths"]["/api/homes/{home}"]["get"].is_object());
 }
 
+/// A folder with the made-up example as a home file in it, after this change.
+fn home_file(change: impl FnOnce(&mut Value)) -> (tempfile::TempDir, String) {
+    let folder = tempfile::tempdir().unwrap();
+    let (code, text, _) = output(&["example"]);
+    assert_eq!(code, Some(0));
+    let mut file: Value = serde_json::from_str(&text).unwrap();
+    change(&mut file);
+    let path = folder.path().join("home.json");
+    std::fs::write(&path, file.to_string()).unwrap();
+    let path = path.to_str().unwrap().to_owned();
+    (folder, path)
+}
+
+fn predicted(arguments: &[&str]) -> Value {
+    let (code, text, told) = output(&[&["predict"], arguments, &["--json", "--day", "2026-11-01"]].concat());
+    assert_eq!(code, Some(0), "{told}");
+    serde_json::from_str(&text).unwrap()
+}
+
+#[test]
+fn all_rooms_of_a_home_file_are_predicted_without_a_server() {
+    let (_folder, file) = home_file(|_| {});
+    let found = predicted(&[&file, "--setup", "a"]);
+    assert_eq!(found["setup"], "A as found");
+    let rooms = found["rooms"].as_array().unwrap();
+    assert_eq!(rooms.len(), 12);
+    assert_eq!((rooms[0]["name"].as_str(), rooms[0]["predicted_verdict"].as_str()), (Some("Pottery"), Some("not_met")));
+    assert!(rooms.iter().any(|room| room["predicted"]["down"]["middle"] == 300.0), "the plan caps what is near");
+    let (code, table, _) = output(&["predict", &file, "--rooms", "--busy", "--day", "2026-11-01"]);
+    assert_eq!(code, Some(0));
+    for words in ["room", "Mb/s", "Pottery", "nothing", "limited by", "not certification"] {
+        assert!(table.contains(words), "{words} is not in:\n{table}");
+    }
+    let wired = predicted(&[&file, "--setup", "C", "--reach", "local"]);
+    assert!(wired["cautions"].as_array().unwrap().iter().any(|c| c["message"].as_str().unwrap().contains("radar")));
+}
+
+#[test]
+fn a_place_is_explained_link_by_link_and_by_other_laws() {
+    let (_folder, file) = home_file(|_| {});
+    let found = predicted(&[&file, "--setup", "B", "--at", "2.4,1.8,First", "--laws"]);
+    assert_eq!(found["room"], "Front bedroom");
+    let links = found["chain"]["links"].as_array().unwrap();
+    assert!(links.len() >= 4 && links.iter().all(|link| !link["detail"].as_str().unwrap().is_empty()));
+    assert_eq!(found["losses_db"][0]["by_law"].as_array().unwrap().len(), 5);
+    let by_number = predicted(&[&file, "--setup", "B", "--at", "2.4,1.8,1"]);
+    assert_eq!(by_number["prediction"], found["prediction"]);
+    let shut = predicted(&[&file, "--setup", "A", "--at", "2,9,Ground", "--doors", "shut", "--band", "5"]);
+    let open = predicted(&[&file, "--setup", "A", "--at", "2,9,Ground", "--doors", "open", "--band", "5"]);
+    let signal = |found: &Value| found["prediction"]["served"]["signal_dbm"].as_f64().unwrap();
+    assert!(signal(&open) > signal(&shut));
+    let (_, text, _) = output(&["predict", &file, "--at", "2.4,1.8,First"]);
+    assert!(text.contains("down ") && text.contains("if mended"), "{text}");
+}
+
+#[test]
+fn what_is_wrong_with_a_home_file_is_one_sentence_with_its_place_and_exit_code_2() {
+    let refused = |arguments: &[&str], words: &str| {
+        let (code, out, told) = output(&[&["predict"], arguments].concat());
+        assert_eq!((code, out.as_str()), (Some(2), ""), "{told}");
+        assert!(told.contains(words) && !told.contains("panicked"), "{words} is not in: {told}");
+        assert_eq!(told.trim().lines().count(), 1, "{told}");
+    };
+    let (_folder, file) = home_file(|file| file["home"]["house"]["levels"][1]["height_m"] = 0.2.into());
+    refused(&[&file], "at /home/house/levels/1/height_m: First is 0.2 m high");
+    let (_folder, file) = home_file(|file| file["home"]["setups"][0]["devices"][0]["kit"] = "toaster".into());
+    refused(&[&file], "/home/setups/0/devices/0/kit");
+    let (folder, file) = home_file(|_| {});
+    refused(&[&file, "--setup", "Q"], "it has A, B, C");
+    refused(&[&file, "--at", "over there"], "metres east");
+    refused(&[&file, "--at", "1,2,Cellar"], "this house has Ground, First, Attic");
+    refused(&[&file, "--client", "abacus"], "choose one of");
+    let cut = folder.path().join("cut.json");
+    std::fs::write(&cut, &std::fs::read(&file).unwrap()[..3000]).unwrap();
+    refused(&[cut.to_str().unwrap()], "not JSON from here on");
+    refused(&["/nowhere/home.json"], "can't be read");
+}
+
+#[test]
+fn the_schema_of_the_home_file_is_printed() {
+    let (code, text, _) = output(&["schema"]);
+    assert_eq!(code, Some(0));
+    let schema: Value = serde_json::from_str(&text).unwrap();
+    assert_eq!(schema["title"], "Busy Hen home file");
+}
+
 #[tokio::test]
 async fn the_demo_is_put_in_once_and_every_page_is_served_from_the_program() {
     let folder = tempfile::tempdir().unwrap();

@@ -1,7 +1,10 @@
 //! The canal terrace: narrow, three levels, brick, with a pottery workshop at the end of its garden.
 
-use busy_hen_home::{AccessLine, Activity, Home, LengthUnit, Mode, Plan, PlanId, Setup, SetupId, Side};
-use busy_hen_units::MbitPerSec;
+use busy_hen_home::{
+    AccessLine, Activity, Band, Home, LengthUnit, LevelId, Mode, Neighbour, NeighbourId, Obstacle, ObstacleId,
+    ObstacleKind, Opening, OpeningKind, Plan, PlanId, RoomId, Setup, SetupId, Side, Stairwell,
+};
+use busy_hen_units::{Dbm, MbitPerSec, Megahertz, Metres};
 use jiff::civil::date;
 
 use crate::build::{device, level, settle_rooms, used, wall};
@@ -54,6 +57,35 @@ pub fn canal_terrace() -> Home {
         wall("Landing", Side::West, "plasterboard"),
         wall("Box room", Side::North, "foil"),
     ];
+    home.house.openings = vec![
+        opening("Kitchen", Side::North, OpeningKind::Door, "door", true, 0.3, 0.8),
+        opening("Kitchen", Side::South, OpeningKind::Door, "lowe", false, 0.5, 1.6),
+        opening("Pottery", Side::North, OpeningKind::Door, "door", false, 0.25, 0.9),
+        opening("Pottery", Side::North, OpeningKind::Window, "glass", false, 0.7, 1.4),
+    ];
+    home.house.stairwells = vec![Stairwell {
+        room_id: RoomId::named("Hall"),
+        east_part: 0.5,
+        south_part: 0.7,
+        width_m: Metres::new(0.9),
+        depth_m: Metres::new(2.4),
+    }];
+    home.house.obstacles = vec![Obstacle {
+        id: ObstacleId::named("hedge"),
+        kind: ObstacleKind::Hedge,
+        level_id: LevelId::named("Ground"),
+        from_x_m: Metres::new(0.4),
+        from_y_m: Metres::new(23.0),
+        to_x_m: Metres::new(3.2),
+        to_y_m: Metres::new(23.0),
+        height_m: Metres::new(1.9),
+        depth_m: Metres::new(0.8),
+    }];
+    home.air = vec![
+        neighbour("next door", Band::Ghz2_4, 1, 20.0, -71.0, 0.12),
+        neighbour("across the canal", Band::Ghz2_4, 11, 20.0, -79.0, 0.08),
+        neighbour("next door, 5 GHz", Band::Ghz5, 36, 80.0, -83.0, 0.05),
+    ];
     home.brief.complaint =
         "Films stall in the attic, uploads crawl on busy evenings, nothing at all in the pottery.".into();
     home.brief.constraints =
@@ -84,6 +116,29 @@ pub fn canal_terrace() -> Home {
 
 fn plan(name: &str, from: jiff::civil::Date, down: f64, up: f64, line: AccessLine) -> Plan {
     Plan { id: PlanId::named(name), from, down_mbps: MbitPerSec::new(down), up_mbps: MbitPerSec::new(up), line }
+}
+
+fn opening(room: &str, side: Side, kind: OpeningKind, material: &str, open: bool, along: f64, width: f64) -> Opening {
+    Opening {
+        room_id: RoomId::named(room),
+        side,
+        kind,
+        material: material.into(),
+        open,
+        along_part: along,
+        width_m: Metres::new(width),
+    }
+}
+
+fn neighbour(name: &str, band: Band, channel: u16, width: f64, signal: f64, busy_part: f64) -> Neighbour {
+    Neighbour {
+        id: NeighbourId::named(name),
+        band,
+        channel,
+        width_mhz: Megahertz::new(width),
+        signal_dbm: Dbm::new(signal),
+        busy_part,
+    }
 }
 
 fn setups() -> Vec<Setup> {

@@ -161,6 +161,7 @@ fn power_line(name: &str, pair: &PowerLine, home: &Home, say: &mut impl FnMut(Ca
 
 fn of_radios(device: &Device, region: &Region, plan: &Plan, list: &mut Vec<Caution>) {
     let outdoors = stands_outdoors(device, plan);
+    let mut waits = Vec::new();
     for radio in device.radios.iter().filter(|radio| radio.on) {
         let Some(block) = block(radio.band, radio.channel, radio.width_mhz) else { continue };
         let (name, band, channel) = (&device.name, radio.band, radio.channel);
@@ -175,14 +176,16 @@ fn of_radios(device: &Device, region: &Region, plan: &Plan, list: &mut Vec<Cauti
             );
         }
         if let Some(seconds) = region.radar_wait(&block) {
-            say(
-                CautionKind::Craft,
-                format!(
-                    "Channel {channel} of {name} is shared with radar: its radio listens {seconds} s before it sends, and leaves \
-                     when it hears one."
-                ),
-            );
+            waits.push(format!("{seconds} s on channel {channel}"));
         }
+    }
+    if !waits.is_empty() {
+        let message = format!(
+            "{} shares spectrum with radar: it listens {} before it sends, and leaves when it hears one.",
+            device.name,
+            waits.join(", ")
+        );
+        list.push(Caution { kind: CautionKind::Craft, device: Some(device.id), message });
     }
 }
 

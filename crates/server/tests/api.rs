@@ -375,3 +375,66 @@ async fn every_operation_has_a_name_of_its_own_and_says_how_it_fails() {
     assert_eq!(names.len(), count);
     assert!(count >= 24, "{count}");
 }
+
+#[actix_web::test]
+async fn a_home_goes_out_as_a_file_and_comes_in_as_a_new_home_with_its_runs() {
+    let api = api().await;
+    let round = api.round().await;
+    let spot = round["round"]["spots"][0].as_str().unwrap().to_owned();
+    let mut sent = run("Hall", 80.0);
+    sent["spot_id"] = spot.into();
+    sent["trace_mbps"] = json!([70.0, 80.0]);
+    assert_eq!(api.runs(&round, json!([sent])).await.0, StatusCode::CREATED);
+    let (status, kind, text) = api.raw(Method::GET, &api.at("/file"), None).await;
+    assert_eq!((status, kind.as_str()), (StatusCode::OK, "application/json"));
+    let (status, _, view) = api.raw(Method::POST, "/api/home-files", Some(text.clone())).await;
+    assert_eq!(status, StatusCode::CREATED, "{view}");
+    let view: Value = serde_json::from_str(&view).unwrap();
+    assert_ne!(view["id"], json!(api.home));
+    let again = api.get(&format!("/api/homes/{}/file", view["id"].as_str().unwrap())).await;
+    let first: Value = serde_json::from_str(&text).unwrap();
+    assert_eq!(again["home"], first["home"]);
+    let (sent, came) = (&first["rounds"][0]["runs"][0], &again["rounds"][0]["runs"][0]);
+    assert_eq!((&came["outcome"], &came["trace_mbps"]), (&sent["outcome"], &sent["trace_mbps"]));
+    assert_ne!(came["id"], sent["id"], "the file can come in twice");
+}
+
+#[actix_web::test]
+async fn a_file_that_is_none_leaves_nothing_behind() {
+    let api = api().await;
+    let (_, _, text) = api.raw(Method::GET, &api.at("/file"), None).await;
+    let mut wrong: Value = serde_json::from_str(&text).unwrap();
+    wrong["home"]["setups"][0]["devices"][0]["radios"][0]["channel"] = 15.into();
+    for (body, pointer) in [
+        ("shopping list".to_owned(), ""),
+        (text[..text.len() / 2].to_owned(), ""),
+        (wrong.to_string(), "/home/setups/0/devices/0/radios/0/channel"),
+    ] {
+        let (status, kind, told) = api.raw(Method::POST, "/api/home-files", Some(body)).await;
+        assert_eq!((status, kind.as_str()), (StatusCode::UNPROCESSABLE_ENTITY, "application/problem+json"), "{told}");
+        let told: Value = serde_json::from_str(&told).unwrap();
+        assert!(told["faults"][0]["pointer"].as_str().unwrap().starts_with(pointer), "{told}");
+    }
+    assert_eq!(api.get("/api/homes").await.as_array().unwrap().len(), 1);
+}
+
+#[actix_web::test]
+async fn neighbours_take_their_share_and_impossible_ones_are_refused() {
+    let api = api().await;
+    let heard = |channel: u16, busy: f64| {
+        json!({ "air": [{ "id": SetupId::named("n"), "band": "5", "channel": channel, "width_mhz": 80, "signal_dbm": -55.0,
+                          "busy_part": busy }] })
+    };
+    let (status, view) = api.send(Method::PUT, &api.at("/air"), heard(36, 0.5)).await;
+    assert_eq!((status, view["home"]["air"].as_array().unwrap().len()), (StatusCode::OK, 1));
+    let (status, told) = api.send(Method::PUT, &api.at("/air"), heard(35, 0.5)).await;
+    assert_eq!(
+        (status, told["faults"][0]["pointer"].as_str()),
+        (StatusCode::UNPROCESSABLE_ENTITY, Some("/air/0/channel"))
+    );
+    let (status, _) = api.send(Method::PUT, &api.at("/air"), heard(36, 1.5)).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(api.view().await["home"]["air"][0]["busy_part"], 0.5);
+    let (status, undone) = api.send(Method::POST, &api.at("/undo"), json!({})).await;
+    assert_eq!((status, undone["home"]["air"].as_array().unwrap().len()), (StatusCode::OK, 3));
+}

@@ -567,6 +567,11 @@ export interface components {
          * @enum {string}
          */
         CarriedBy: "home_wifi" | "mobile_data" | "other_wifi";
+        /**
+         * @description What carries a backhaul hop.
+         * @enum {string}
+         */
+        Carrier: "cable" | "coax" | "power_line" | "radio";
         /** @description All lists that the interface offers choices from. */
         Catalogue: {
             /** @description Activities with what one person needs for each. */
@@ -767,6 +772,8 @@ export interface components {
         };
         /** @description A backhaul hop as drawn on the map. */
         DrawnHop: {
+            /** @description What carries it. */
+            by: components["schemas"]["Carrier"];
             /** @description Why it carries that much, or why it can't work. */
             detail: string;
             /** @description The device. */
@@ -774,8 +781,6 @@ export interface components {
             /** @description Length of the straight line. */
             distance_m: components["schemas"]["Metres"];
             down_mbps?: components["schemas"]["MbitPerSec"] | null;
-            /** @description Whether the air carries it. */
-            radio: boolean;
             /** @description The device it leads to. */
             to: components["schemas"]["DeviceId"];
         };
@@ -1481,16 +1486,14 @@ export interface components {
         PowerLineClass: "sold200" | "sold500" | "sold1000" | "sold2000";
         /** @description What a client gets at a place. */
         Prediction: {
-            /** @description How a call sounds while nothing else goes on. */
-            call: components["schemas"]["CallQuality"];
+            call?: components["schemas"]["CallQuality"] | null;
             /** @description Download, Mb/s. */
             down: components["schemas"]["Range"];
             /** @description Mean change from one round trip to the next. */
             jitter_ms: components["schemas"]["Millis"];
             /** @description Round trip without load of its own. */
             latency_ms: components["schemas"]["Millis"];
-            /** @description How a call sounds while the path is loaded. */
-            loaded_call: components["schemas"]["CallQuality"];
+            loaded_call?: components["schemas"]["CallQuality"] | null;
             /** @description Round trip while it loads the path, with the queues as they are managed. */
             loaded_ms: components["schemas"]["Millis"];
             /**

@@ -62,6 +62,7 @@ export const modeWord: Record<Mode, string> = {
   access_point: 'access point',
   mesh_node: 'mesh node',
   repeater: 'repeater',
+  switch: 'switch',
 }
 
 export const stopWord: Record<StopName, string> = {

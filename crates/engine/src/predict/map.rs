@@ -57,6 +57,20 @@ pub struct DeadZone {
     pub cause: String,
 }
 
+/// What carries a backhaul hop.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Carrier {
+    /// Network cable.
+    Cable,
+    /// A pair of adapters on coax.
+    Coax,
+    /// A pair of adapters on the mains wiring.
+    PowerLine,
+    /// The air.
+    Radio,
+}
+
 /// A backhaul hop as drawn on the map.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct DrawnHop {
@@ -64,8 +78,8 @@ pub struct DrawnHop {
     pub device: DeviceId,
     /// The device it leads to.
     pub to: DeviceId,
-    /// Whether the air carries it.
-    pub radio: bool,
+    /// What carries it.
+    pub by: Carrier,
     /// What it carries towards the device; none when it can't work.
     pub down_mbps: Option<MbitPerSec>,
     /// Length of the straight line.
@@ -226,26 +240,26 @@ impl Model<'_> {
             .enumerate()
             .filter_map(|(index, node)| {
                 let hop = node.uplink.as_ref()?;
-                let (radio, detail) = match &hop.kind {
+                let (by, detail) = match &hop.kind {
                     HopKind::Wired { medium, narrowest, .. } => {
-                        let what = match medium {
-                            Medium::Cable => "cable",
-                            Medium::Coax => "coax pair",
-                            Medium::PowerLine { .. } => "power-line pair",
+                        let (by, what) = match medium {
+                            Medium::Cable => (Carrier::Cable, "cable"),
+                            Medium::Coax => (Carrier::Coax, "coax pair"),
+                            Medium::PowerLine { .. } => (Carrier::PowerLine, "power-line pair"),
                         };
-                        (false, format!("{what}, limited by {narrowest}"))
+                        (by, format!("{what}, limited by {narrowest}"))
                     }
                     HopKind::Radio { block, loss, table, between, .. } => {
-                        (true, format!("{}, {:.0}, {between}", block.band, table.at(*loss).rssi))
+                        (Carrier::Radio, format!("{}, {:.0}, {between}", block.band, table.at(*loss).rssi))
                     }
-                    HopKind::Broken { why } => (true, why.clone()),
+                    HopKind::Broken { why } => (Carrier::Radio, why.clone()),
                 };
                 let down = self.network.hop_goodput(index, Direction::Down, Db::new(0.0), false);
                 let broken = matches!(hop.kind, HopKind::Broken { .. });
                 Some(DrawnHop {
                     device: node.id,
                     to: nodes[hop.to].id,
-                    radio,
+                    by,
                     down_mbps: (!broken).then_some(down),
                     distance_m: Sight::between(self.plan, node.at, nodes[hop.to].at).distance,
                     detail,

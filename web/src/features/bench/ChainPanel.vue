@@ -34,6 +34,8 @@ const explain = useLatest(async () => {
 })
 watch([row, () => bench.setupId, () => bench.ask], () => explain(undefined), { immediate: true })
 
+const opinion = (call: { opinion: number } | null | undefined) => call?.opinion.toFixed(1) ?? '–'
+
 /** Height of a pipe for what flows through it: each doubling is one step, so that 3 and 900 both show. */
 function height(mbps: number | null | undefined): number {
   if (mbps === null || mbps === undefined) return 64
@@ -48,7 +50,8 @@ function height(mbps: number | null | undefined): number {
       <small v-if="view?.prediction.served">
         {{ speed(view.prediction.down.middle) }} Mb/s down, {{ speed(view.prediction.up.middle) }} up,
         {{ view.prediction.latency_ms.toFixed(0) }} ms idle, {{ view.prediction.loaded_ms.toFixed(0) }} ms
-        under load
+        under load; a call {{ opinion(view.prediction.call) }} of 4.5,
+        {{ opinion(view.prediction.loaded_call) }} under load
       </small>
     </h2>
     <template v-if="view?.chain">

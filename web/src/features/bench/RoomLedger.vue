@@ -20,6 +20,7 @@ function uses(roomId: string): string {
   return words.length > 0 ? words.join(', ') : 'no need noted'
 }
 
+const heard = computed(() => props.view.home.air?.length ?? 0)
 const need = (roomId: string) => props.view.needs.find((own) => own.room_id === roomId)?.need
 
 function verdict(row: LedgerRow) {
@@ -113,8 +114,11 @@ function choose(roomId: string, levelId: string) {
       Make a setup with “+” above and place a router to see predictions.
     </p>
     <p v-else class="small quiet empty">
-      Small figures: the likely range, 10 to 90 %. Estimates for quiet air: no neighbours’ networks are known
-      yet.
+      Small figures: the likely range, 10 to 90 %. Estimates{{
+        heard
+          ? ` with ${heard} ${heard === 1 ? 'neighbour’s network' : 'neighbours’ networks'} in the air.`
+          : ' for quiet air: no neighbours’ networks noted yet.'
+      }}
     </p>
   </aside>
 </template>

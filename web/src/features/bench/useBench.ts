@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 
-import type { Ask, LedgerRow, Light, Position, Situation, TestKind } from '../../api/types'
+import type { Ask, Doors, LedgerRow, Light, Position, Situation, TestKind } from '../../api/types'
 
 /** What the installer looks at: chosen setup, room and device, and the question that predictions answer. */
 export const useBench = defineStore('bench', () => {
@@ -12,6 +12,7 @@ export const useBench = defineStore('bench', () => {
   const client = ref('phone_ax')
   const situation = ref<Situation>('alone')
   const kind = ref<TestKind>('internet')
+  const doors = ref<Doors>('as_left')
   const showMeasured = ref(false)
   /** The lit map and ledger as last answered. */
   const light = shallowRef<Light>()
@@ -23,6 +24,7 @@ export const useBench = defineStore('bench', () => {
     band: null,
     situation: situation.value,
     kind: kind.value,
+    doors: doors.value,
   }))
   const ledger = computed<LedgerRow[]>(() => light.value?.ledger ?? [])
 
@@ -40,6 +42,7 @@ export const useBench = defineStore('bench', () => {
     client,
     situation,
     kind,
+    doors,
     showMeasured,
     light,
     moved,

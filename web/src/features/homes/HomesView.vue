@@ -13,6 +13,7 @@ const catalogue = useCatalogue()
 const homes = shallowRef<HomeHead[]>()
 const problem = ref('')
 const form = reactive({ open: false, name: '', region: 'GB', units: 'm' as LengthUnit, problem: '' })
+const picker = ref<HTMLInputElement | null>(null)
 const doomed = shallowRef<HomeHead>()
 
 const regions = computed(
@@ -38,6 +39,29 @@ async function create() {
   }
 }
 
+/** Takes a home file in; when it is not one, says what is wrong with it and where. */
+async function take(event: Event) {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file) return
+  try {
+    const body = await file.text()
+    const view = await answer(
+      api.POST('/api/home-files', {
+        body: body as never,
+        bodySerializer: (text) => text as never,
+        headers: { 'Content-Type': 'application/json' },
+      }),
+    )
+    await router.push({ name: 'brief', params: { home: view.id } })
+  } catch (error) {
+    const told = error as ApiProblem
+    const place = told.faults?.[0]?.pointer
+    problem.value = `${file.name}${place ? ` at ${place}` : ''}: ${told.message}`
+  }
+}
+
 async function remove() {
   if (!doomed.value) return
   try {
@@ -58,7 +82,18 @@ onMounted(load)
   <main class="page homes">
     <header>
       <span class="wordmark">Busy <b>Hen</b></span>
-      <v-btn id="new-home" variant="flat" color="primary" @click="form.open = true">New home</v-btn>
+      <div class="begin">
+        <v-btn id="import-home" @click="picker?.click()">Import a home file</v-btn>
+        <v-btn id="new-home" variant="flat" color="primary" @click="form.open = true">New home</v-btn>
+      </div>
+      <input
+        ref="picker"
+        type="file"
+        accept="application/json,.json"
+        hidden
+        aria-label="Home file"
+        @change="take"
+      />
     </header>
     <h1>Homes</h1>
     <p v-if="problem" class="note bad" role="alert">{{ problem }}</p>
@@ -79,15 +114,20 @@ onMounted(load)
           </dl>
           <p class="small quiet">Last changed {{ day(home.changed_at) }}</p>
         </router-link>
-        <v-btn
-          size="small"
-          variant="text"
-          class="delete"
-          :aria-label="`Delete ${home.name}`"
-          @click="doomed = home"
-        >
-          Delete
-        </v-btn>
+        <div class="acts">
+          <v-btn
+            size="small"
+            variant="text"
+            :href="`/api/homes/${home.id}/file`"
+            download
+            :aria-label="`Export ${home.name}`"
+          >
+            Export
+          </v-btn>
+          <v-btn size="small" variant="text" :aria-label="`Delete ${home.name}`" @click="doomed = home">
+            Delete
+          </v-btn>
+        </div>
       </li>
     </ul>
     <p class="small quiet foot">
@@ -146,6 +186,11 @@ header {
   margin-bottom: 18px;
 }
 
+.begin {
+  display: flex;
+  gap: 8px;
+}
+
 .wordmark {
   font-size: 1.4rem;
 }
@@ -201,7 +246,7 @@ dd {
   margin: 0;
 }
 
-.delete {
+.acts {
   position: absolute;
   right: 8px;
   bottom: 8px;

@@ -1,13 +1,18 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import type { Drawing, DrawnRoom, LengthUnit } from '../../api/types'
+import type { Drawing, DrawnRoom, LengthUnit, Obstacle } from '../../api/types'
 import NorthMark from '../../shared/NorthMark.vue'
 import { useSheet } from '../../shared/useSheet'
 import { length } from '../../shared/words'
 import { useBench } from '../bench'
 
-const props = defineProps<{ drawing: Drawing; levelId: string; units: LengthUnit }>()
+const props = defineProps<{
+  drawing: Drawing
+  obstacles: Obstacle[]
+  levelId: string
+  units: LengthUnit
+}>()
 const bench = useBench()
 const svg = ref<SVGSVGElement | null>(null)
 const sheet = useSheet(
@@ -18,6 +23,15 @@ const sheet = useSheet(
 
 const rooms = computed(() => props.drawing.rooms.filter((room) => room.level_id === props.levelId))
 const walls = computed(() => props.drawing.walls.filter((wall) => wall.level_id === props.levelId))
+const openings = computed(() => props.drawing.openings.filter((one) => one.level_id === props.levelId))
+const stairs = computed(() => props.drawing.stairs.filter((one) => one.level_id === props.levelId))
+const obstacles = computed(() => props.obstacles.filter((one) => one.level_id === props.levelId))
+const ends = (one: Drawing['openings'][number]) => ({
+  x1: one.x1_m,
+  y1: one.y1_m,
+  x2: one.x2_m,
+  y2: one.y2_m,
+})
 const size = (room: DrawnRoom) =>
   `${length(room.width_m, props.units).replace(/ .*/, '')} x ${length(room.depth_m, props.units)}`
 /** Whether there is room for a second line. */
@@ -74,6 +88,29 @@ const middle = (room: DrawnRoom) => sheet.upright(room.x_m + room.width_m / 2, r
           :y2="wall.y2_m"
           :class="{ envelope: wall.envelope }"
         />
+        <g v-for="(one, index) in openings" :key="`opening ${index}`" :class="{ assumed: one.assumed }">
+          <line v-bind="ends(one)" class="cut" />
+          <line v-bind="ends(one)" :class="[one.kind, { open: one.open }]" />
+        </g>
+        <rect
+          v-for="(one, index) in stairs"
+          :key="`stairs ${index}`"
+          :x="one.x_m"
+          :y="one.y_m"
+          :width="one.width_m"
+          :height="one.depth_m"
+          class="stairs"
+          :class="{ assumed: one.assumed }"
+        />
+        <line
+          v-for="one in obstacles"
+          :key="one.id"
+          :x1="one.from_x_m"
+          :y1="one.from_y_m"
+          :x2="one.to_x_m"
+          :y2="one.to_y_m"
+          class="obstacle"
+        />
       </g>
     </svg>
     <figcaption><NorthMark :turned="sheet.turned.value" /></figcaption>
@@ -128,6 +165,51 @@ line {
 
 line.envelope {
   stroke-width: 4px;
+}
+
+.cut {
+  stroke: #fff;
+  stroke-width: 6px;
+}
+
+.door,
+.window {
+  stroke: var(--quiet);
+  stroke-width: 2px;
+}
+
+.door.open {
+  stroke: none;
+}
+
+.window {
+  stroke: #1f5fa8;
+  stroke-width: 3px;
+}
+
+.assumed line {
+  stroke-dasharray: 2 3;
+}
+
+.assumed .cut {
+  stroke-width: 4px;
+}
+
+.stairs {
+  fill: none;
+  stroke: var(--quiet);
+  stroke-width: 1px;
+  vector-effect: non-scaling-stroke;
+  pointer-events: none;
+}
+
+.stairs.assumed {
+  stroke-dasharray: 2 3;
+}
+
+.obstacle {
+  stroke: var(--leaf);
+  stroke-width: 5px;
 }
 
 text {

@@ -5,17 +5,19 @@ import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { answer, api } from '../../api/client'
 import type { Drawing, HouseEdit } from '../../api/types'
 import { useAutosave } from '../../shared/useAutosave'
-import { useCatalogue } from '../../shared/useCatalogue'
-import { area, metresOf, typedLength } from '../../shared/words'
+import LengthField from '../../shared/LengthField.vue'
+import { area } from '../../shared/words'
 import { useBench, useHome } from '../bench'
+import AirList from './AirList.vue'
 import HouseDrawing from './HouseDrawing.vue'
 import LineEditor from './LineEditor.vue'
-
-type WallSide = 'north' | 'east' | 'south' | 'west'
+import ObstacleList from './ObstacleList.vue'
+import RoomSides from './RoomSides.vue'
+import { useMaterials } from './useMaterials'
 
 const home = useHome()
 const bench = useBench()
-const catalogue = useCatalogue()
+const { walls, floors, fillings } = useMaterials()
 const draft = reactive<{ edit: HouseEdit | undefined }>({ edit: undefined })
 const drawing = shallowRef<Drawing>()
 const adding = ref(false)
@@ -33,30 +35,24 @@ const indoors = computed(
   () => drawing.value?.levels.find((own) => own.level_id === level.value?.id)?.area_m2 ?? 0,
 )
 
-const walls = computed(
-  () =>
-    catalogue.value?.materials
-      .filter((material) => material.category !== 'floor')
-      .map((material) => ({
-        title: material.name,
-        value: material.key,
-        props: { subtitle: `${material.loss_db[0]} dB at 2.4 GHz, ${material.loss_db[1]} dB at 5 GHz` },
-      })) ?? [],
-)
-const floors = computed(
-  () =>
-    catalogue.value?.materials
-      .filter((material) => material.category === 'floor')
-      .map((material) => ({ title: material.name, value: material.key })) ?? [],
-)
-
 const saver = useAutosave({
   draft: () => draft.edit,
   remote: view,
   load() {
     if (!view.value) return
-    const { levels, outer_wall, inner_wall, walls, spots } = view.value.home.house
-    draft.edit = structuredClone({ levels, outer_wall, inner_wall, walls, spots })
+    const { levels, outer_wall, inner_wall, walls, windows, openings, stairwells, obstacles, spots } =
+      view.value.home.house
+    draft.edit = structuredClone({
+      levels,
+      outer_wall,
+      inner_wall,
+      walls,
+      windows: windows ?? 'dg',
+      openings: openings ?? [],
+      stairwells: stairwells ?? [],
+      obstacles: obstacles ?? [],
+      spots,
+    })
     drawing.value = view.value.drawing
   },
   async save() {
@@ -72,11 +68,6 @@ const saver = useAutosave({
     return done
   },
 })
-
-/** Takes a typed height; one that is no number goes as zero, so that the server says what is wrong with it. */
-function setHeight(typed: string) {
-  if (level.value) level.value.height_m = metresOf(typed, units.value) || 0
-}
 
 /** The draft as it is sent. */
 function body(): HouseEdit | undefined {
@@ -123,17 +114,6 @@ function removeLevel() {
   bench.levelId = draft.edit.levels[0]?.id
 }
 
-function wallOf(side: WallSide): string {
-  return draft.edit?.walls.find((own) => own.room_id === bench.roomId && own.side === side)?.material ?? ''
-}
-
-function setWall(side: WallSide, material: string | null) {
-  if (!draft.edit || !bench.roomId) return
-  const others = draft.edit.walls.filter((own) => own.room_id !== bench.roomId || own.side !== side)
-  draft.edit.walls = material ? [...others, { room_id: bench.roomId, side, material }] : others
-}
-
-const sides: WallSide[] = ['north', 'east', 'south', 'west']
 const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id === bench.roomId))
 </script>
 
@@ -159,12 +139,12 @@ const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id =
       <template v-if="level">
         <div class="facts">
           <v-text-field v-model="level.name" label="Level" :autofocus="adding" />
-          <v-text-field
-            :key="`height ${level.id}`"
-            :model-value="typedLength(level.height_m, units)"
-            :label="`Floor to floor, ${units}`"
-            inputmode="decimal"
-            @change="setHeight(($event.target as HTMLInputElement).value)"
+          <LengthField
+            :key="level.id"
+            :metres="level.height_m"
+            label="Floor to floor"
+            :units="units"
+            @change="level.height_m = $event ?? 0"
           />
           <v-select v-model="level.floor" :items="floors" label="Floor under it" />
         </div>
@@ -184,42 +164,41 @@ const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id =
           Remove this level
         </v-btn>
       </template>
+      <template v-if="level">
+        <ObstacleList v-model="draft.edit" :level-id="level.id" :units="units" />
+        <AirList />
+      </template>
       <p v-else class="quiet">No level yet. Add one with “+ level”, then type one line a room.</p>
     </section>
 
     <section class="drawn">
-      <HouseDrawing v-if="drawing && level" :drawing="drawing" :level-id="level.id" :units="units" />
+      <HouseDrawing
+        v-if="drawing && level"
+        :drawing="drawing"
+        :obstacles="draft.edit.obstacles"
+        :level-id="level.id"
+        :units="units"
+      />
       <p v-if="level" class="small quiet">
         {{ area(indoors, units) }} indoors on this level. Walls between rooms are drawn once; where both rooms
-        name a material, the heavier counts.
+        name a material, the heavier counts. What follows holds where nothing else is said.
       </p>
       <div class="walls">
-        <v-select
-          v-model="draft.edit.outer_wall"
-          :items="walls"
-          label="Outer walls, where not said otherwise"
-        />
-        <v-select
-          v-model="draft.edit.inner_wall"
-          :items="walls"
-          label="Inner walls, where not said otherwise"
-        />
+        <v-select v-model="draft.edit.outer_wall" :items="walls" label="Outer walls" />
+        <v-select v-model="draft.edit.inner_wall" :items="walls" label="Inner walls" />
+        <v-select v-model="draft.edit.windows" :items="fillings" label="Windows" />
       </div>
-      <div v-if="room && saved" class="sides">
-        <h2>Sides of {{ room.name }}</h2>
-        <div class="walls">
-          <v-select
-            v-for="side in sides"
-            :key="side"
-            :model-value="wallOf(side)"
-            :items="[{ title: 'as the house', value: '' }, ...walls]"
-            :label="`${side} side`"
-            @update:model-value="setWall(side, $event)"
-          />
-        </div>
-      </div>
+      <RoomSides
+        v-if="room && saved"
+        v-model="draft.edit"
+        :room="room"
+        :units="units"
+        :walls="walls"
+        :fillings="fillings"
+      />
       <p v-else class="small quiet">
-        Choose a room on the drawing or in the ledger to set what its sides are made of.
+        Choose a room on the drawing or in the ledger to set what its sides are made of, its doors, windows
+        and stairs.
       </p>
     </section>
   </div>
@@ -285,13 +264,9 @@ header {
 
 .walls {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: 1fr 1fr 1fr;
   gap: 10px;
   margin-top: 10px;
-}
-
-.sides {
-  margin-top: 16px;
 }
 
 @media (max-width: 900px) {

@@ -1,9 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Device, DrawnHop, LengthUnit, Mode, Setup } from '../../api/types'
+import type { Caution, Device, DrawnHop, Enclosure, LengthUnit, Mode, Setup } from '../../api/types'
 import { useCatalogue } from '../../shared/useCatalogue'
 import { length, modeWord, speed } from '../../shared/words'
+import AerialFields from './AerialFields.vue'
+import CautionList from './CautionList.vue'
+import UplinkFields from './UplinkFields.vue'
 
 const props = defineProps<{
   device: Device
@@ -11,6 +14,7 @@ const props = defineProps<{
   region: string
   units: LengthUnit
   hops: DrawnHop[]
+  cautions: Caution[]
 }>()
 const emit = defineEmits<{ change: [device: Device]; remove: [id: string] }>()
 
@@ -21,11 +25,6 @@ const modes = computed(
 )
 const legal = computed(
   () => catalogue.value?.regions.find((own) => own.code === props.region)?.channels ?? [],
-)
-const others = computed(() =>
-  props.setup.devices
-    .filter((own) => own.id !== props.device.id)
-    .map((own) => ({ title: own.name, value: own.id })),
 )
 const hop = computed(() => props.hops.find((own) => own.device === props.device.id))
 const uplinkRadio = computed(() =>
@@ -51,20 +50,11 @@ function channels(index: number) {
   )
 }
 
-const ways = computed(() => [
-  ...(catalogue.value?.cables.map((cable) => ({
-    title: `cable, ${cable.name}`,
-    value: cable.class as string,
-  })) ?? []),
-  ...props.device.radios.map((radio, index) => ({
-    title: `radio ${index + 1}, ${radio.band} GHz${radio.serves ? '' : ', kept for it'}`,
-    value: `radio ${index}`,
-  })),
-])
-const way = computed(() => {
-  const via = props.device.uplink?.via
-  return via?.kind === 'cable' ? via.class : via ? `radio ${via.radio}` : ''
-})
+const enclosures: { title: string; value: Enclosure }[] = [
+  { title: 'in the open', value: 'open' },
+  { title: 'in a cupboard', value: 'cupboard' },
+  { title: 'in a metal cabinet', value: 'metal_cabinet' },
+]
 
 function change(part: Partial<Device>) {
   emit('change', { ...props.device, ...part })
@@ -77,15 +67,6 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
   // A wider channel may not exist at the old place: then the first legal one.
   if (own && set && !set.channels.includes(own.channel)) own.channel = set.channels[0] ?? own.channel
   change({ radios })
-}
-
-function changeWay(value: string) {
-  const uplink = props.device.uplink
-  if (!uplink) return
-  const via = value.startsWith('radio')
-    ? { kind: 'radio' as const, radio: Number(value.slice(6)) }
-    : { kind: 'cable' as const, class: value as 'cat5' | 'cat5e' | 'cat6' | 'cat6a' }
-  change({ uplink: { ...uplink, via } })
 }
 </script>
 
@@ -103,15 +84,13 @@ function changeWay(value: string) {
         label="Mode"
         @update:model-value="change({ mode: $event })"
       />
-      <template v-if="device.uplink">
-        <v-select
-          :model-value="device.uplink.to"
-          :items="others"
-          label="Uplink to"
-          @update:model-value="change({ uplink: { ...device.uplink!, to: $event } })"
-        />
-        <v-select :model-value="way" :items="ways" label="By" @update:model-value="changeWay" />
-      </template>
+      <UplinkFields
+        v-if="device.uplink"
+        :device="device"
+        :setup="setup"
+        :units="units"
+        @change="change({ uplink: $event })"
+      />
       <p v-else class="small quiet">At the line: it has no uplink.</p>
       <v-btn size="small" variant="text" color="error" @click="emit('remove', device.id)">Take off</v-btn>
     </div>
@@ -150,10 +129,26 @@ function changeWay(value: string) {
         />
       </template>
     </div>
+    <div class="row stands">
+      <v-select
+        :model-value="device.enclosure ?? 'open'"
+        :items="enclosures"
+        label="Stands"
+        @update:model-value="change({ enclosure: $event })"
+      />
+      <AerialFields :aerial="device.aerial ?? { kind: 'built_in' }" @change="change({ aerial: $event })" />
+      <v-checkbox
+        v-if="!device.uplink"
+        :model-value="device.managed_queue ?? false"
+        label="keeps its queue short"
+        @update:model-value="change({ managed_queue: !!$event })"
+      />
+    </div>
     <p v-if="hop" class="small">
       Backhaul: <b>{{ hop.down_mbps == null ? 'no link' : `${speed(hop.down_mbps)} Mb/s` }}</b>,
-      {{ hop.detail }}, {{ length(hop.distance_m, units) }}.
+      {{ hop.detail }}, {{ length(hop.distance_m, units) }} apart.
     </p>
+    <CautionList :cautions="cautions" />
     <p class="small quiet">
       {{ kit?.name }}. Plug it straight into a wall outlet, in the open, about 20 cm from people; it runs
       warm. Switch it off before changing aerials; pull cable by local codes.
@@ -178,6 +173,10 @@ section {
 
 .row.radio {
   grid-template-columns: 150px 70px 130px 1fr 1fr;
+}
+
+.row.stands {
+  grid-template-columns: repeat(auto-fit, minmax(120px, 1fr));
 }
 
 .follows {

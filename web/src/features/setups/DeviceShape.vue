@@ -9,6 +9,7 @@ const outline: Record<Mode, string> = {
   mesh_node: 'M-1 0.75A1 1.5 0 0 1 1 0.75Z',
   access_point: 'M-1-0.75H1L0.5 0.85H-0.5Z',
   repeater: 'M0-1L1 0L0 1L-1 0Z',
+  switch: 'M-1-0.45H1V0.45H-1Z',
 }
 </script>
 

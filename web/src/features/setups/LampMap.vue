@@ -50,6 +50,19 @@ const letter = (device: Device) => device.name.trim().charAt(0).toUpperCase()
 const here = (device: Device) => placeOf(device).level_id === bench.levelId
 const levelName = (id: string) => props.view.home.house.levels.find((level) => level.id === id)?.name ?? ''
 
+/** A line that goes to and fro a little across its course. */
+function zigzag(a: Position, b: Position): string {
+  const [dx, dy] = [b.x_m - a.x_m, b.y_m - a.y_m]
+  const long = Math.hypot(dx, dy)
+  const teeth = Math.max(2, Math.round(long / sheet.px(9)))
+  const [across, along] = [sheet.px(4) / (long || 1), 1 / teeth]
+  const points = Array.from({ length: teeth - 1 }, (_, i) => {
+    const side = (i % 2 === 0 ? 1 : -1) * across
+    return `L${a.x_m + dx * along * (i + 1) - dy * side} ${a.y_m + dy * along * (i + 1) + dx * side}`
+  })
+  return `M${a.x_m} ${a.y_m}${points.join('')}L${b.x_m} ${b.y_m}`
+}
+
 const hops = computed(() =>
   (bench.light?.hops ?? []).flatMap((hop) => {
     const own = props.setup.devices.find((device) => device.id === hop.device)
@@ -59,7 +72,13 @@ const hops = computed(() =>
     const b = placeOf(to)
     const capacity = hop.down_mbps ?? 0
     return [
-      { hop, a, b, x: (a.x_m + b.x_m) / 2, y: (a.y_m + b.y_m) / 2, width: 1.5 + Math.log10(capacity + 1) },
+      {
+        hop,
+        line: hop.by === 'power_line' ? zigzag(a, b) : `M${a.x_m} ${a.y_m}L${b.x_m} ${b.y_m}`,
+        x: (a.x_m + b.x_m) / 2,
+        y: (a.y_m + b.y_m) / 2,
+        width: 1.5 + Math.log10(capacity + 1),
+      },
     ]
   }),
 )
@@ -296,23 +315,18 @@ const shown = (value: number) => length(value, props.view.home.units)
             {{ area(dead(room)?.area_m2 ?? 0, view.home.units) }}
           </text>
         </g>
-        <g v-for="{ hop, a, b, width } in hops" :key="hop.device" class="hop">
-          <line
-            :x1="a.x_m"
-            :y1="a.y_m"
-            :x2="b.x_m"
-            :y2="b.y_m"
+        <g v-for="{ hop, line, width } in hops" :key="hop.device" class="hop">
+          <path
+            :d="line"
             class="halo"
-            :style="{ strokeWidth: `${width + 3}px` }"
+            :style="{ strokeWidth: `${hop.by === 'coax' ? width + 6 : width + 3}px` }"
           />
-          <line
-            :x1="a.x_m"
-            :y1="a.y_m"
-            :x2="b.x_m"
-            :y2="b.y_m"
-            :class="{ radio: hop.radio, broken: hop.down_mbps === null }"
-            :style="{ strokeWidth: `${width}px` }"
+          <path
+            :d="line"
+            :class="[hop.by, { broken: hop.down_mbps == null }]"
+            :style="{ strokeWidth: `${hop.by === 'coax' ? width + 3 : width}px` }"
           />
+          <path v-if="hop.by === 'coax'" :d="line" class="gap" :style="{ strokeWidth: `${width}px` }" />
         </g>
         <g v-for="pin in pins" :key="pin.room.room_id" :transform="sheet.upright(pin.x, pin.y)" class="pin">
           <rect :x="sheet.px(-16)" :y="sheet.px(-9)" :width="sheet.px(32)" :height="sheet.px(18)" />
@@ -474,7 +488,8 @@ svg {
   pointer-events: none;
 }
 
-.hop line {
+.hop path {
+  fill: none;
   stroke: var(--night);
   stroke-linecap: round;
   vector-effect: non-scaling-stroke;
@@ -486,6 +501,10 @@ svg {
 
 .hop .radio {
   stroke-dasharray: 0.1 8;
+}
+
+.hop .gap {
+  stroke: #fff;
 }
 
 .hop .broken {

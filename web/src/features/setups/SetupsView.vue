@@ -3,9 +3,10 @@ import { useDebounceFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
 
 import { api } from '../../api/client'
-import type { Device, Position, Setup } from '../../api/types'
+import type { Device, Position, Setup, Steering } from '../../api/types'
 import { useCatalogue } from '../../shared/useCatalogue'
 import { useBench, useHome } from '../bench'
+import CautionList from './CautionList.vue'
 import DevicePanel from './DevicePanel.vue'
 import KitTray from './KitTray.vue'
 import LampMap from './LampMap.vue'
@@ -23,6 +24,13 @@ const hasRooms = computed(() => (view.value?.drawing.rooms.length ?? 0) > 0)
 const clients = computed(
   () => catalogue.value?.clients.map((own) => ({ title: own.name, value: own.key })) ?? [],
 )
+
+const cautions = computed(() => bench.light?.cautions ?? [])
+const steerings: { title: string; value: Steering }[] = [
+  { title: 'one name, guided', value: 'guided' },
+  { title: 'one name, not guided', value: 'one_name' },
+  { title: 'a name for each device', value: 'own_names' },
+]
 
 const path = (id: string) => ({ params: { path: { home: home.id, setup: id } } })
 
@@ -71,6 +79,10 @@ async function rename(name: string) {
   if (setup.value) await save({ ...setup.value, name: name.trim() })
 }
 
+async function steer(steering: Steering) {
+  if (setup.value) await save({ ...setup.value, steering })
+}
+
 async function removeSetup() {
   if (setup.value) await home.change(api.DELETE('/api/homes/{home}/setups/{setup}', path(setup.value.id)))
 }
@@ -110,6 +122,17 @@ async function removeSetup() {
           hide-details
         />
         <v-select
+          v-model="bench.doors"
+          :items="[
+            { title: 'as left', value: 'as_left' },
+            { title: 'all open', value: 'open' },
+            { title: 'all shut', value: 'shut' },
+          ]"
+          label="Doors"
+          class="short"
+          hide-details
+        />
+        <v-select
           v-model="bench.kind"
           :items="[
             { title: 'internet', value: 'internet' },
@@ -133,6 +156,7 @@ async function removeSetup() {
         :region="view.home.region"
         :units="view.home.units"
         :hops="bench.light?.hops ?? []"
+        :cautions="cautions.filter((own) => own.device === device?.id)"
         @change="change"
         @remove="remove"
       />
@@ -145,8 +169,17 @@ async function removeSetup() {
           class="name"
           @change="rename(($event.target as HTMLInputElement).value)"
         />
+        <v-select
+          v-if="setup.devices.length > 1"
+          :model-value="setup.steering ?? 'guided'"
+          :items="steerings"
+          label="Phones find a device by"
+          class="name"
+          @update:model-value="steer"
+        />
         <button type="button" @click="removeSetup">Delete setup {{ setup.letter }}</button>
       </div>
+      <CautionList v-if="!device" :cautions="cautions" class="cautions" />
     </template>
   </div>
 </template>
@@ -221,13 +254,17 @@ async function removeSetup() {
 }
 
 .hint .name {
-  flex: 0 0 230px;
+  flex: 0 1 220px;
   color: var(--ink);
 }
 
 .hint button {
   text-decoration: underline;
   white-space: nowrap;
+}
+
+.cautions {
+  padding: 0 14px 10px;
 }
 
 @media (max-width: 900px) {

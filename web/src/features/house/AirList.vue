@@ -1,0 +1,113 @@
+<script setup lang="ts">
+import { computed, reactive } from 'vue'
+
+import { api } from '../../api/client'
+import type { Band, Neighbour } from '../../api/types'
+import NumberField from '../../shared/NumberField.vue'
+import { useAutosave } from '../../shared/useAutosave'
+import { useHome } from '../bench'
+
+const home = useHome()
+const view = computed(() => home.view.value)
+const draft = reactive<{ air: Neighbour[] }>({ air: [] })
+const bands: { title: string; value: Band }[] = [
+  { title: '2.4 GHz', value: '2.4' },
+  { title: '5 GHz', value: '5' },
+  { title: '6 GHz', value: '6' },
+]
+
+const saver = useAutosave({
+  draft: () => draft.air,
+  remote: view,
+  load() {
+    draft.air = structuredClone(view.value?.home.air ?? [])
+  },
+  save: () =>
+    home.change(
+      api.PUT('/api/homes/{home}/air', {
+        params: { path: { home: home.id } },
+        body: { air: draft.air },
+      }),
+    ),
+})
+
+function add() {
+  draft.air.push({
+    id: crypto.randomUUID(),
+    band: '2.4',
+    channel: 6,
+    width_mhz: 20,
+    signal_dbm: -70,
+    busy_part: 0.1,
+  })
+}
+</script>
+
+<template>
+  <details>
+    <summary>
+      Neighbours’ networks heard here ({{ draft.air.length }})
+      <span v-if="draft.air.length" class="small quiet" role="status">{{ saver.state.value }}</span>
+    </summary>
+    <p class="small quiet">
+      Only what sharing the air needs is kept: no names. The busy part is how much of the time it sends.
+    </p>
+    <fieldset v-for="(one, index) in draft.air" :key="one.id" :aria-label="`Neighbour ${index + 1}`">
+      <v-select v-model="one.band" :items="bands" label="Band" />
+      <NumberField
+        :value="one.channel"
+        label="Channel"
+        @change="one.channel = Math.max(0, Math.round($event))"
+      />
+      <v-select v-model="one.width_mhz" :items="[20, 40, 80, 160, 320]" label="Width, MHz" />
+      <NumberField :value="one.signal_dbm" label="Signal, dBm" @change="one.signal_dbm = $event" />
+      <NumberField
+        :value="Math.round(one.busy_part * 100)"
+        label="Busy, %"
+        @change="one.busy_part = $event / 100"
+      />
+      <v-btn
+        size="small"
+        variant="text"
+        :aria-label="`Remove neighbour ${index + 1}`"
+        @click="draft.air.splice(index, 1)"
+      >
+        Remove
+      </v-btn>
+    </fieldset>
+    <v-btn size="small" @click="add">+ neighbour</v-btn>
+  </details>
+</template>
+
+<style scoped>
+details[open] {
+  display: grid;
+  gap: 8px;
+}
+
+/* Boxes inside of details do not inherit how they are measured. */
+details > * {
+  box-sizing: border-box;
+}
+
+summary {
+  cursor: pointer;
+  font-size: 0.9rem;
+}
+
+fieldset {
+  border: 1px solid var(--line);
+  padding: 10px 8px 8px;
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px 6px;
+  align-items: center;
+  margin: 8px 0;
+}
+
+fieldset :deep(.v-field) {
+  font-size: 0.88rem;
+  --v-field-padding-start: 10px;
+  --v-field-padding-end: 4px;
+}
+</style>
