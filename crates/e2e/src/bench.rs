@@ -187,6 +187,15 @@ impl Bench {
         .await;
     }
 
+    /// Hands a file to the page's file chooser.
+    ///
+    /// # Panics
+    /// When the page has none.
+    pub async fn hand_over(&self, file: &Path) {
+        let input = self.driver.find(By::Css("input[type=file]")).await.expect("a file chooser");
+        input.send_keys(file.display().to_string()).await.expect("the chooser takes the file");
+    }
+
     /// Waits until the page shows these words.
     pub async fn see(&self, words: &str) {
         self.see_in("body", words).await;
@@ -217,7 +226,10 @@ impl Bench {
 
     /// Waits until everything typed is stored.
     pub async fn saved(&self) {
-        self.wait("everything saved", || async { (self.text("[role=status]").await? == "Saved").then_some(()) }).await;
+        self.wait("everything saved", || async {
+            self.text("[role=status]").await?.lines().all(|line| line == "Saved").then_some(())
+        })
+        .await;
     }
 
     /// Presses a key on the page itself, outside of any field.

@@ -1,0 +1,139 @@
+//! What the model knows, entered at the bench: doors, what stands in the way, neighbours, aerials, pairs of adapters; home files.
+
+use busy_hen_e2e::{Bench, DESK, PHONE};
+use serde_json::Value;
+use thirtyfour::prelude::*;
+
+const HOME: &str = "Canal terrace with pottery";
+
+/// How many things a CSS selector finds.
+async fn count(bench: &Bench, css: &str) -> f64 {
+    bench.number(&format!("return document.querySelectorAll(\"{css}\").length")).await
+}
+
+/// Leaves the field that was typed into.
+async fn tab(bench: &Bench) {
+    bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
+}
+
+#[tokio::test]
+async fn a_door_is_drawn_lets_more_through_and_says_what_is_wrong_with_it() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "House").await;
+    bench.click("//aside//button[normalize-space(.)='Bathroom']").await;
+    bench.see("Sides of Bathroom").await;
+    bench.see("None drawn: reckoned with a timber door").await;
+    let before: f64 = bench.ledger("Bathroom", 1).await.parse().unwrap();
+    let doors = count(&bench, "svg .door").await;
+    bench.press("+ door").await;
+    bench.saved().await;
+    bench.wait("the door", || async { (count(&bench, "svg .door").await > doors - 1.0).then_some(()) }).await;
+    bench.choose("Of", "no wall, open through").await;
+    bench.fill("Width, m", "40").await;
+    tab(&bench).await;
+    bench.see_in("[role=alert]", "An opening is 40 m wide; it must be 0.2 to 12 m.").await;
+    bench.fill("Width, m", "3").await;
+    tab(&bench).await;
+    bench.saved().await;
+    bench
+        .wait("more in the bathroom", || async {
+            bench.ledger("Bathroom", 1).await.parse::<f64>().ok().filter(|after| *after > before)
+        })
+        .await;
+    bench.press("+ stairs up").await;
+    bench.saved().await;
+    bench.wait("the stairs", || async { (count(&bench, "svg .stairs").await > 0.0).then_some(()) }).await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn what_stands_in_the_way_and_who_shares_the_air_count() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "House").await;
+    bench.see_in("svg[aria-label='The level as drawn']", "Pottery").await;
+    bench.see_in("aside", "with 3 neighbours’ networks in the air").await;
+    bench.click("//summary[contains(., 'In the way')]").await;
+    bench.press("+ obstacle").await;
+    bench.saved().await;
+    bench.wait("two obstacles", || async { (count(&bench, "svg .obstacle").await > 1.0).then_some(()) }).await;
+    bench.click("//summary[contains(., 'Neighbours’ networks')]").await;
+    bench.press("+ neighbour").await;
+    bench.see_in("aside", "with 4 neighbours’ networks in the air").await;
+    let channel = bench.find("fieldset[aria-label='Neighbour 4'] input[inputmode=decimal]").await;
+    channel.send_keys(Key::Control + "a").await.unwrap();
+    channel.send_keys("35").await.unwrap();
+    tab(&bench).await;
+    bench.see_in("[role=alert]", "There is no 20 MHz channel at 35 in 2.4 GHz; look again.").await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn pairs_and_aerials_are_set_with_their_cautions() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "Setups").await;
+    bench.click("//nav[@aria-label='Setups']/button[contains(., 'dual-band pair')]").await;
+    bench.click("//*[@data-device='Landing node']").await;
+    bench.choose("By", "power line, by a pair of adapters").await;
+    bench.see("hangs on the mains: use sound wall outlets and open none").await;
+    bench.see("Backhaul:").await;
+    bench.choose("Power strips", "2").await;
+    bench.see_in("section[aria-label^='Settings']", "into the wall, not into a power strip").await;
+    bench.wait("a zigzag", || async { (count(&bench, "svg .hop path.power_line").await > 0.0).then_some(()) }).await;
+    bench.choose("By", "coax, by a pair of adapters").await;
+    bench.see("needs a filter where the line enters").await;
+    bench.choose("Aerials", "rods").await;
+    bench.fill("Gain, dBi", "40").await;
+    tab(&bench).await;
+    bench.see_in("[role=alert]", "gain in dBi of Landing node's aerial is 40; it must be 1.5 to 12").await;
+    bench.choose("Stands", "in a metal cabinet").await;
+    bench.see("takes most of its signal; move it out").await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn shut_doors_and_clinging_phones_change_what_is_predicted() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "Setups").await;
+    let now = || async { bench.ledger("Bathroom", 1).await.parse::<f64>().ok() };
+    let open = bench.wait("a prediction", now).await;
+    bench.choose("Doors", "all shut").await;
+    bench.wait("less behind shut doors", || async { now().await.filter(|shut| *shut < open) }).await;
+    bench.click("//nav[@aria-label='Setups']/button[contains(., 'dual-band pair')]").await;
+    bench.choose("Phones find a device by", "a name for each device").await;
+    bench.see("phones stay on the router's until it is gone").await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn a_home_goes_out_as_a_file_and_comes_in_again() {
+    let bench = Bench::demo(DESK).await;
+    let export = bench.find("a[aria-label='Export Canal terrace with pottery']").await;
+    let path = export.attr("href").await.unwrap().unwrap();
+    let mut file: Value = bench.ask(path.trim_start_matches(&bench.address)).await;
+    assert!(!file["rounds"].as_array().unwrap().is_empty(), "with its runs");
+    file["home"]["name"] = "Terrace from a file".into();
+    let folder = tempfile::tempdir().unwrap();
+    let good = folder.path().join("terrace.json");
+    std::fs::write(&good, file.to_string()).unwrap();
+    file["home"]["setups"][1]["devices"][0]["mode"] = "toaster".into();
+    let bad = folder.path().join("toaster.json");
+    std::fs::write(&bad, file.to_string()).unwrap();
+    bench.hand_over(&bad).await;
+    bench.see_in("[role=alert]", "toaster.json at /home/setups/1/devices/0/mode: This does not fit there").await;
+    bench.hand_over(&good).await;
+    bench.see("Terrace from a file").await;
+    bench.see_in("nav[aria-label='Route of the job']", "2 setups tested throughout").await;
+    bench.goto("/").await;
+    bench.see("Terrace from a file").await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn the_new_fields_fit_a_phone() {
+    let bench = Bench::demo(PHONE).await;
+    bench.open_home(HOME, "House").await;
+    bench.click("//summary[contains(., 'Neighbours’ networks')]").await;
+    bench.see("Only what sharing the air needs is kept").await;
+    assert!(!bench.scrolls_sideways().await);
+    bench.close().await;
+}
