@@ -48,6 +48,7 @@ const middle = (room: DrawnRoom) => sheet.upright(room.x_m + room.width_m / 2, r
           :key="room.room_id"
           role="button"
           tabindex="0"
+          :aria-label="`${room.name}, ${size(room)}`"
           :aria-pressed="room.room_id === bench.roomId"
           @click="bench.roomId = room.room_id"
           @keydown.enter="bench.roomId = room.room_id"
@@ -60,24 +61,6 @@ const middle = (room: DrawnRoom) => sheet.upright(room.x_m + room.width_m / 2, r
             :height="room.depth_m"
             :class="{ outdoors: room.outdoors, chosen: room.room_id === bench.roomId }"
           />
-          <g :transform="middle(room)">
-            <text
-              :font-size="sheet.fit(room, room.name, 13)"
-              :y="roomy(room) ? 0 : sheet.px(4)"
-              text-anchor="middle"
-            >
-              {{ room.name }}
-            </text>
-            <text
-              v-if="roomy(room)"
-              :font-size="sheet.fit(room, size(room), 11)"
-              :y="sheet.px(13)"
-              text-anchor="middle"
-              class="size"
-            >
-              {{ size(room) }}
-            </text>
-          </g>
         </g>
         <line
           v-for="(wall, index) in walls"
@@ -111,6 +94,24 @@ const middle = (room: DrawnRoom) => sheet.upright(room.x_m + room.width_m / 2, r
           :y2="one.to_y_m"
           class="obstacle"
         />
+        <g v-for="room in rooms" :key="`label ${room.room_id}`" :transform="middle(room)" aria-hidden="true">
+          <text
+            :font-size="sheet.fit(room, room.name, 13)"
+            :y="roomy(room) ? 0 : sheet.px(4)"
+            text-anchor="middle"
+          >
+            {{ room.name }}
+          </text>
+          <text
+            v-if="roomy(room)"
+            :font-size="sheet.fit(room, size(room), 11)"
+            :y="sheet.px(13)"
+            text-anchor="middle"
+            class="size"
+          >
+            {{ size(room) }}
+          </text>
+        </g>
       </g>
     </svg>
     <figcaption><NorthMark :turned="sheet.turned.value" /></figcaption>
