@@ -6,7 +6,7 @@ use std::path::PathBuf;
 
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::cautions::{Caution, cautions};
-use busy_hen_engine::geometry::{Plan, Point};
+use busy_hen_engine::geometry::{LineFault, Plan, Point};
 use busy_hen_engine::path::Chain;
 use busy_hen_engine::path::call::CallQuality;
 use busy_hen_engine::predict::ledger::LedgerRow;
@@ -91,6 +91,8 @@ enum DoorChoice {
 struct Rooms {
     setup: String,
     rooms: Vec<LedgerRow>,
+    /// Typed lines that are wrong: their rooms are not part of the prediction.
+    faults: Vec<LineFault>,
     cautions: Vec<Caution>,
 }
 
@@ -127,7 +129,8 @@ pub fn predict(options: &Options) -> Result<String, String> {
     let name = format!("{} {}", setup.letter, setup.name);
     let Some(at) = &options.at else {
         let rooms = model.ledger(&HashMap::new());
-        let found = Rooms { setup: name, rooms, cautions: cautions(&home, setup, &plan) };
+        let faults = plan.faults.clone();
+        let found = Rooms { setup: name, rooms, faults, cautions: cautions(&home, setup, &plan) };
         return if options.json { json(&found) } else { Ok(rooms_table(&found, &home, setup)) };
     };
     let (level, x, y) = place(at, &plan)?;
@@ -278,6 +281,10 @@ fn rooms_table(found: &Rooms, home: &Home, setup: &Setup) -> String {
     for row in rows {
         let line: Vec<String> = row.iter().zip(&widths).map(|(cell, width)| format!("{cell:width$}")).collect();
         let _ = writeln!(text, "{}", line.join("  ").trim_end());
+    }
+    for fault in &found.faults {
+        let level = home.house.level(fault.level_id).map_or("?", |level| level.name.as_str());
+        let _ = writeln!(text, "\n! {level}, line {}: {} That room is left out.", fault.line + 1, fault.wrong.message);
     }
     for caution in &found.cautions {
         let _ = writeln!(text, "\n! {}", caution.message);

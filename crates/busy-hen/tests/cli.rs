@@ -115,6 +115,18 @@ fn all_rooms_of_a_home_file_are_predicted_without_a_server() {
 }
 
 #[test]
+fn a_typed_line_that_is_wrong_is_told_beside_what_could_be_predicted() {
+    let (_folder, file) = home_file(|file| {
+        let lines = &mut file["home"]["house"]["levels"][2]["lines"];
+        *lines = format!("{}\nLoft 2 x 2 eats of Box room", lines.as_str().unwrap()).into();
+    });
+    let (code, table, _) = output(&["predict", &file]);
+    assert_eq!(code, Some(0));
+    assert!(table.contains("! Attic, line 3:") && table.contains("“eats”") && table.contains("Pottery"), "{table}");
+    assert_eq!(predicted(&[&file])["faults"].as_array().unwrap().len(), 1);
+}
+
+#[test]
 fn a_place_is_explained_link_by_link_and_by_other_laws() {
     let (_folder, file) = home_file(|_| {});
     let found = predicted(&[&file, "--setup", "B", "--at", "2.4,1.8,First", "--laws"]);

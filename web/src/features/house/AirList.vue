@@ -57,7 +57,7 @@ function add() {
       <NumberField
         :value="one.channel"
         label="Channel"
-        @change="one.channel = Math.max(0, Math.round($event))"
+        @change="one.channel = Math.min(999, Math.max(0, Math.round($event)))"
       />
       <v-select v-model="one.width_mhz" :items="[20, 40, 80, 160, 320]" label="Width, MHz" />
       <NumberField :value="one.signal_dbm" label="Signal, dBm" @change="one.signal_dbm = $event" />
