@@ -13,7 +13,8 @@ async fn count(bench: &Bench, css: &str) -> f64 {
 
 /// Leaves the field that was typed into.
 async fn tab(bench: &Bench) {
-    bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
+    let field = bench.driver.active_element().await.expect("a field has the focus");
+    field.send_keys(Key::Tab + "").await.expect("the field takes keys");
 }
 
 #[tokio::test]

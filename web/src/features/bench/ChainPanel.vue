@@ -2,7 +2,7 @@
 import { computed, shallowRef, watch } from 'vue'
 
 import { answer, api } from '../../api/client'
-import type { ChainView } from '../../api/types'
+import type { ChainLink, ChainView } from '../../api/types'
 import { useLatest } from '../../shared/useLatest'
 import { speed } from '../../shared/words'
 import { useBench } from './useBench'
@@ -36,6 +36,10 @@ watch([row, () => bench.setupId, () => bench.ask], () => explain(undefined), { i
 
 const opinion = (call: { opinion: number } | null | undefined) => call?.opinion.toFixed(1) ?? '–'
 
+/** Whether mending this link alone would let noticeably more arrive. */
+const gains = (link: ChainLink) =>
+  speed(link.mended_down_mbps) !== speed(view.value?.chain?.arrives_down_mbps)
+
 /** Height of a pipe for what flows through it: each doubling is one step, so that 3 and 900 both show. */
 function height(mbps: number | null | undefined): number {
   if (mbps === null || mbps === undefined) return 64
@@ -68,6 +72,7 @@ function height(mbps: number | null | undefined): number {
           </div>
           <strong>{{ link.label }}</strong>
           <span class="detail">{{ link.detail }}</span>
+          <span v-if="gains(link)" class="detail">mended: {{ speed(link.mended_down_mbps) }} arrive</span>
           <em v-if="index === view.chain.limiting">limiting link</em>
           <em v-else-if="index === view.chain.runner_up">next limit</em>
         </li>
