@@ -15,7 +15,7 @@ const FAINTEST: f64 = 1e-6;
 /// Coordinates that differ by less are one, m.
 const SAME: f64 = 1e-6;
 
-/// A room, or a part of a long one, within which scattered power is taken to be mixed.
+/// A room, or a piece of a long one, within which what bounces on is taken to be mixed.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Cell {
     /// Index of the level.
@@ -24,10 +24,8 @@ pub struct Cell {
     pub rect: Rect,
     /// Sum of the areas of its surfaces, m².
     pub area: f64,
-    /// Its first surface.
-    first: usize,
-    /// Just past its last surface.
-    past: usize,
+    /// Surfaces of its whole room, from the first to just past the last.
+    room: (usize, usize),
 }
 
 /// Axis that a surface is square to.
@@ -157,19 +155,23 @@ impl Surfaces {
         let mut heights: Vec<f64> = levels.iter().map(|level| level.z).collect();
         heights.push(levels.last().map_or(0.0, |level| level.z + level.height));
         let mut cells: Vec<Cell> = Vec::new();
+        let mut together: Vec<std::ops::Range<usize>> = Vec::new();
         for room in rooms.iter().filter(|room| !room.outdoors) {
-            for rect in pieces(&room.rect) {
-                cells.push(Cell { level: room.level, rect, area: 0.0, first: 0, past: 0 });
-            }
+            let first = cells.len();
+            let pieces = pieces(&room.rect).into_iter();
+            cells.extend(pieces.map(|rect| Cell { level: room.level, rect, area: 0.0, room: (0, 0) }));
+            together.push(first..cells.len());
         }
         let mut list = Vec::new();
-        for index in 0..cells.len() {
-            let first = list.len();
-            sides(index, &cells, walls, &heights, &mut list);
-            lids(index, &cells, floors, &heights, &mut list);
-            let cell = &mut cells[index];
-            (cell.first, cell.past) = (first, list.len());
-            cell.area = list[first..].iter().map(Surface::area).sum();
+        for room in together {
+            let from = list.len();
+            for index in room.clone() {
+                let first = list.len();
+                sides(index, &cells, walls, &heights, &mut list);
+                lids(index, &cells, floors, &heights, &mut list);
+                cells[index].area = list[first..].iter().map(Surface::area).sum();
+            }
+            cells[room].iter_mut().for_each(|cell| cell.room = (from, list.len()));
         }
         let outer: Vec<usize> =
             (0..list.len()).filter(|i| list[*i].beyond.is_none() && list[*i].axis != Axis::Z).collect();
@@ -193,7 +195,7 @@ impl Surfaces {
         })
     }
 
-    /// What a place sees: its cell's surfaces, or outdoors the outsides of the house that face it.
+    /// What a place sees: its room's surfaces, or outdoors the outsides of the house that face it.
     #[must_use]
     pub fn view(&self, place: &Point) -> View {
         let mut view = View::default();
@@ -207,8 +209,15 @@ impl Surfaces {
         view.cell = self.cell_at(place);
         match view.cell {
             Some(cell) => {
-                let cell = &self.cells[cell];
-                view.parts.extend((cell.first..cell.past).map(|i| (i, self.list[i].part_of_view(place))));
+                // A room has no corners to look round: from anywhere in it one sees all of it, also where it is in pieces.
+                let (first, past) = self.cells[cell].room;
+                let goes_on = |surface: &Surface| {
+                    surface.stuff == Stuff::Open
+                        && surface.beyond.is_some_and(|beyond| self.cells[beyond].room == (first, past))
+                };
+                view.parts.extend(
+                    (first..past).filter(|i| !goes_on(&self.list[*i])).map(|i| (i, self.list[i].part_of_view(place))),
+                );
             }
             None => view.parts.extend(
                 self.outer
@@ -377,7 +386,8 @@ mod tests {
     #[test]
     fn from_inside_of_a_room_its_surfaces_fill_the_whole_view() {
         let plan = plan();
-        for (x, y) in [(1.0, 1.0), (3.0, 2.5), (2.0, 8.0)] {
+        // The last two lie at the ends of the hall, which is in pieces.
+        for (x, y) in [(1.0, 1.0), (3.0, 2.5), (2.0, 8.0), (4.1, 0.4), (4.1, 6.2)] {
             let view = plan.surfaces.view(&plan.in_hand(0, x, y));
             let whole: f64 = view.parts.iter().map(|(_, part)| part).sum();
             assert!((whole - 1.0).abs() < 0.02, "{whole} at {x}, {y}");
