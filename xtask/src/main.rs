@@ -4,12 +4,12 @@
 //! - `cargo xtask test`: installs what the browser tests need, builds, and runs all tests;
 //! - `cargo xtask check`: formatting, lints, types and generated files, as CI wants them;
 //! - `cargo xtask api`: writes the OpenAPI description, the front end's types and the schema of the home file anew;
-//! - `cargo xtask bench`: how long a map, a drag step, opening a home and its first paint take;
+//! - `cargo xtask bench`: how long a map, a drag step, opening a home, `predict` and the first paint take;
 //! - `cargo xtask screenshots`: takes the pictures of the docs anew.
 
 use std::path::{Path, PathBuf};
 use std::process::{Command, ExitCode};
-use std::time::SystemTime;
+use std::time::{Instant, SystemTime};
 use std::{env, fs};
 
 /// What stopped a command, told to the user.
@@ -224,7 +224,32 @@ fn bench() -> Result<(), Failure> {
     cargo(&["bench", "--locked", "--package", "busy-hen-engine", "--bench", "relight", "--bench", "map"])?;
     cargo(&["bench", "--locked", "--package", "busy-hen-server", "--bench", "open_home"])?;
     cargo(&["build", "--release", "--locked", "--package", "busy-hen", "--package", "busy-hen-e2e"])?;
+    predict_time()?;
     run(&mut Command::new(target().join("release/first_paint")))
+}
+
+/// From the start of `busy-hen predict` to all rooms of the demo home printed, setup by setup.
+fn predict_time() -> Result<(), Failure> {
+    let program = target().join("release/busy-hen");
+    let file = target().join("example.json");
+    let ask = |arguments: &[&str]| -> Result<Vec<u8>, Failure> {
+        let output = Command::new(&program).args(arguments).output();
+        let output = output.map_err(|error| format!("{}: {error}", program.display()))?;
+        if output.status.success() { Ok(output.stdout) } else { Err(String::from_utf8_lossy(&output.stderr).into()) }
+    };
+    fs::write(&file, ask(&["example"])?).map_err(|error| format!("{}: {error}", file.display()))?;
+    let file = file.display().to_string();
+    for setup in ["A", "B", "C"] {
+        let mut took = Vec::new();
+        for _ in 0..21 {
+            let begun = Instant::now();
+            ask(&["predict", &file, "--setup", setup])?;
+            took.push(begun.elapsed());
+        }
+        took.sort();
+        println!("predict, all rooms, setup {setup}: median {:.1?}, longest {:.1?} of 21", took[10], took[20]);
+    }
+    Ok(())
 }
 
 fn screenshots() -> Result<(), Failure> {
