@@ -97,11 +97,11 @@ async fn from_a_new_home_to_a_verdict() {
     bench.find("[data-kit=node_ax_dual]").await.send_keys(Key::Enter + "").await.unwrap();
     let node = bench.find("[data-device=Node]").await;
     bench.see_in("section[aria-label='Settings of Node']", "Backhaul").await;
-    let before = bench.ledger("Bedroom", 1).await;
+    let before = bench.ledger("Yard", 1).await;
     let chain = bench.driver.action_chain();
     chain.move_to_element_center(&node).click_and_hold().move_by_offset(120, 40).perform().await.unwrap();
     bench
-        .wait("the ledger to follow the drag", || async { (bench.ledger("Bedroom", 1).await != before).then_some(()) })
+        .wait("the ledger to follow the drag", || async { (bench.ledger("Yard", 1).await != before).then_some(()) })
         .await;
     let place = |view: &serde_json::Value| view["home"]["setups"][1]["devices"][1]["at"].clone();
     let home = bench.path().await.replace("/homes/", "/api/homes/").replace("/setups", "");
