@@ -44,7 +44,7 @@ function add() {
 </script>
 
 <template>
-  <details>
+  <details class="folded">
     <summary>
       Neighbours’ networks heard here ({{ draft.air.length }})
       <span v-if="draft.air.length" class="small quiet" role="status">{{ saver.state.value }}</span>
@@ -52,7 +52,12 @@ function add() {
     <p class="small quiet">
       Only what sharing the air needs is kept: no names. The busy part is how much of the time it sends.
     </p>
-    <fieldset v-for="(one, index) in draft.air" :key="one.id" :aria-label="`Neighbour ${index + 1}`">
+    <fieldset
+      v-for="(one, index) in draft.air"
+      :key="one.id"
+      class="entry"
+      :aria-label="`Neighbour ${index + 1}`"
+    >
       <v-select v-model="one.band" :items="bands" label="Band" />
       <NumberField
         :value="one.channel"
@@ -78,36 +83,3 @@ function add() {
     <v-btn size="small" @click="add">+ neighbour</v-btn>
   </details>
 </template>
-
-<style scoped>
-details[open] {
-  display: grid;
-  gap: 8px;
-}
-
-/* Boxes inside of details do not inherit how they are measured. */
-details > * {
-  box-sizing: border-box;
-}
-
-summary {
-  cursor: pointer;
-  font-size: 0.9rem;
-}
-
-fieldset {
-  border: 1px solid var(--line);
-  padding: 10px 8px 8px;
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px 6px;
-  align-items: center;
-  margin: 8px 0;
-}
-
-fieldset :deep(.v-field) {
-  font-size: 0.88rem;
-  --v-field-padding-start: 10px;
-  --v-field-padding-end: 4px;
-}
-</style>

@@ -35,13 +35,18 @@ function add() {
 </script>
 
 <template>
-  <details>
+  <details class="folded">
     <summary>In the way: garden walls, hedges, cars, metal ({{ edit.obstacles.length }})</summary>
     <p class="small quiet">
       What stands on the ground or floor of its level. Places count from the north-west corner of the first
       room.
     </p>
-    <fieldset v-for="(one, index) in edit.obstacles" :key="one.id" :aria-label="`Obstacle ${index + 1}`">
+    <fieldset
+      v-for="(one, index) in edit.obstacles"
+      :key="one.id"
+      class="entry"
+      :aria-label="`Obstacle ${index + 1}`"
+    >
       <v-select v-model="one.kind" :items="kinds" label="What" />
       <v-select
         v-model="one.level_id"
@@ -82,36 +87,3 @@ function add() {
     <v-btn size="small" @click="add">+ obstacle</v-btn>
   </details>
 </template>
-
-<style scoped>
-details[open] {
-  display: grid;
-  gap: 8px;
-}
-
-/* Boxes inside of details do not inherit how they are measured. */
-details > * {
-  box-sizing: border-box;
-}
-
-summary {
-  cursor: pointer;
-  font-size: 0.9rem;
-}
-
-fieldset {
-  border: 1px solid var(--line);
-  padding: 10px 8px 8px;
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 10px 6px;
-  align-items: center;
-  margin: 8px 0;
-}
-
-fieldset :deep(.v-field) {
-  font-size: 0.88rem;
-  --v-field-padding-start: 10px;
-  --v-field-padding-end: 4px;
-}
-</style>

@@ -89,7 +89,12 @@ const end = (side: WallSide) => (side === 'north' || side === 'south' ? 'west' :
       None drawn: reckoned with a timber door to the hall, half the time open, and a usual window in each
       outer side. They are dotted on the drawing.
     </p>
-    <fieldset v-for="(opening, index) in openings" :key="index" :aria-label="`${opening.kind} ${index + 1}`">
+    <fieldset
+      v-for="(opening, index) in openings"
+      :key="index"
+      class="entry"
+      :aria-label="`${opening.kind} ${index + 1}`"
+    >
       <v-select v-model="opening.kind" :items="['door', 'window']" label="What" />
       <v-select v-model="opening.side" :items="sides" label="Side" />
       <v-select v-model="opening.material" :items="fillings" label="Of" />
@@ -116,7 +121,12 @@ const end = (side: WallSide) => (side === 'north' || side === 'south' ? 'west' :
         </v-btn>
       </div>
     </fieldset>
-    <fieldset v-for="(well, index) in stairs" :key="`stairs ${index}`" :aria-label="`Stairs ${index + 1}`">
+    <fieldset
+      v-for="(well, index) in stairs"
+      :key="`stairs ${index}`"
+      class="entry"
+      :aria-label="`Stairs ${index + 1}`"
+    >
       <NumberField
         :value="percent(well.east_part)"
         label="% from west"
@@ -181,19 +191,8 @@ p {
   gap: 10px;
 }
 
-fieldset {
-  border: 1px solid var(--line);
-  padding: 10px 8px 8px;
-  display: grid;
+.entry {
   grid-template-columns: 1fr 1fr 1.6fr;
-  gap: 10px 6px;
-  align-items: center;
-}
-
-fieldset :deep(.v-field) {
-  font-size: 0.88rem;
-  --v-field-padding-start: 10px;
-  --v-field-padding-end: 4px;
 }
 
 .last {
