@@ -196,13 +196,14 @@ proptest! {
         let mut home = any_home(number);
         let plan = Plan::new(&home.house, home.units);
         let kept = Kept::default();
-        let light = |home: &Home| Model::new(home, &home.setups[0], &plan, question(false), &kept).light(0, Metres::new(0.5));
-        let before = light(&home);
+        let light = |home: &Home, kept: &Kept| Model::new(home, &home.setups[0], &plan, question(false), kept).light(0, Metres::new(0.5));
+        let before = light(&home, &kept);
         if let Some(place) = home.setups[0].devices.last().map(|device| device.at) {
             home.setups[0].devices.last_mut().unwrap().at.x_m = place.x_m + Metres::new(1.7);
-            light(&home);
+            light(&home, &kept);
             home.setups[0].devices.last_mut().unwrap().at = place;
         }
-        prop_assert!(light(&home) == before);
+        prop_assert!(light(&home, &kept) == before, "with what was kept");
+        prop_assert!(light(&home, &Kept::default()) == before, "and anew");
     }
 }

@@ -1,11 +1,17 @@
 <script setup lang="ts">
+import { ref } from 'vue'
+
+import { numberOf } from './words'
+
 defineProps<{ value: number; label: string }>()
 const emit = defineEmits<{ change: [value: number] }>()
+const wrong = ref('')
 
-/** What is no number goes as one far out of any range, so that the server says what is wrong with it. */
-const number = (typed: string) => {
-  const value = Number(typed.trim().replace(',', '.').replace('−', '-'))
-  return typed.trim() === '' || !Number.isFinite(value) ? -999_999 : value
+/** Takes what was typed; what is no number stays in the field and goes nowhere. */
+function take(typed: string) {
+  const value = numberOf(typed)
+  wrong.value = Number.isFinite(value) ? '' : 'Type a number, as in 12 or -70.'
+  if (!wrong.value) emit('change', value)
 }
 </script>
 
@@ -15,6 +21,7 @@ const number = (typed: string) => {
     :model-value="value"
     :label="label"
     inputmode="decimal"
-    @change="emit('change', number(($event.target as HTMLInputElement).value))"
+    :error-messages="wrong"
+    @change="take(($event.target as HTMLInputElement).value)"
   />
 </template>

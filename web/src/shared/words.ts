@@ -14,10 +14,14 @@ export function area(squareMetres: number, unit: LengthUnit): string {
     : `${squareMetres.toFixed(1)} m²`
 }
 
+/** A number as it is typed into a field; no number when it is none. */
+export function numberOf(typed: string): number {
+  return typed.trim() === '' ? NaN : Number(typed.trim().replace(',', '.').replace('−', '-'))
+}
+
 /** A length as it is typed into a field in the home's unit, in metres; no number when it is none. */
 export function metresOf(typed: string, unit: LengthUnit): number {
-  const value = Number(typed.trim().replace(',', '.'))
-  return typed.trim() === '' ? NaN : unit === 'ft' ? value * METRES_PER_FOOT : value
+  return unit === 'ft' ? numberOf(typed) * METRES_PER_FOOT : numberOf(typed)
 }
 
 /** A length as a field in the home's unit shows it. */

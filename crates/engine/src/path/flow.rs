@@ -17,7 +17,7 @@ impl Flow {
     /// What arrives over the path when its last radio link carries this much: zero in any hop gives zero.
     ///
     /// # Source
-    /// Each bit takes its turn on the channel once per hop, so times add: 1/T = sum of 1/G (`docs/MODEL.md`, section 8).
+    /// Each bit takes its turn on the channel once per hop, so times add: 1/T = sum of 1/G (`docs/MODEL.md`, section 3).
     #[must_use]
     pub fn arrives(&self, last: MbitPerSec) -> MbitPerSec {
         if last.get() <= 0.0 || !self.shared_inverse.is_finite() {

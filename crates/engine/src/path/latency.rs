@@ -27,7 +27,7 @@ const P95_TO_MEAN: f64 = 2.303;
 /// Round trip of a part of a path: its median, and how far its 95 % point lies above that.
 ///
 /// # Source
-/// All values of this file: engineering estimates, `docs/MODEL.md` section 8.
+/// All values of this file: engineering estimates, `docs/MODEL.md`, section 3.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct Delay {
     /// The median.
@@ -114,8 +114,8 @@ pub fn radio_hop(shared: bool, others: f64) -> Delay {
 
 /// What the queue before the narrowest link adds while it is full: the access line's, or a Wi-Fi sender's.
 ///
-/// Unmanaged, it is as long as its buffer: a quarter second of the line's rate, or 1000 packets on Wi-Fi, though senders give up before
-/// it takes over two seconds. Managed, it is held
+/// Unmanaged, it is as long as its buffer: a quarter second of the line's rate, or 1000 packets on Wi-Fi, though
+/// senders give up before it takes over two seconds. Managed, it is held
 /// near 5 ms.
 ///
 /// # Source

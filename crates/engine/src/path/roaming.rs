@@ -34,7 +34,7 @@ pub struct HandOver {
 /// The first place of a walk at which the client is handed over; none when it never is.
 ///
 /// # Source
-/// Common practice of roaming thresholds, `docs/MODEL.md`, section 9.
+/// Common practice of roaming thresholds (`docs/MODEL.md`, section 3).
 #[must_use]
 pub fn hand_over(walk: &[Step], threshold: Dbm, leaving: Leaving) -> Option<HandOver> {
     walk.iter()

@@ -31,7 +31,7 @@ fn fading_margin(spare: u8) -> f64 {
 /// More streams share the power, spare receiving aerials combine, spare sending aerials steer (at 0.7 of the ideal gain).
 ///
 /// # Source
-/// Section 6 of `docs/MODEL.md`.
+/// `docs/MODEL.md`, section 2.
 #[must_use]
 pub fn snr_needed(mcs: Mcs, streams: u8, senders: u8, receivers: u8) -> Option<Db> {
     if streams == 0 || streams > senders.min(receivers) {

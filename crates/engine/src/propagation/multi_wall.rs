@@ -75,7 +75,7 @@ const ROUND_BASE_DB: f64 = 7.0;
 /// the way round it instead of its full loss.
 ///
 /// # Source
-/// Section 4.2 of `docs/MODEL.md`: COST 231's finding that further walls cost less and less, with each wall's own material.
+/// COST 231's finding that further walls cost less and less, with each wall's own material.
 #[must_use]
 pub fn crossing_loss(through: Db, barriers: impl IntoIterator<Item = Barrier>, frequency: Megahertz) -> Db {
     let mut round = 0.0;

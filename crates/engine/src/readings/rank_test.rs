@@ -89,7 +89,7 @@ fn with_ties(a: &[f64], pooled: &[f64]) -> Option<f64> {
 ///
 /// # Source
 /// Two-sample size of a log-normal variable, with the efficiency of ranks; within 2 of simulation for spreads of 10 to 15 % and
-/// ratios of 1.1 to 1.5 (`docs/MODEL.md`, section 10).
+/// ratios of 1.1 to 1.5.
 #[must_use]
 pub fn runs_needed(spread: f64, ratio: f64) -> u32 {
     let sigma = (1.0 + spread * spread).ln().sqrt();

@@ -70,7 +70,8 @@ struct Row {
 /// Countries with known rules, in the order they are offered.
 ///
 /// # Source
-/// `data/regions.csv`: which blocks are legal comes from Debian's `wireless-regdb` 2026.05.30 (decoded by `scripts/regions_from_database.py`); power limits for access
+/// `data/regions.csv`: which blocks are legal comes from Debian's `wireless-regdb` 2026.05.30 (decoded by
+/// `scripts/regions_from_database.py`); power limits for access
 /// points come from 47 CFR 15.247 and 15.407, EN 300 328, EN 301 893, EN 303 687 and the UK interface requirement (from
 /// memory) where the table has them, else from the same database.
 pub fn regions() -> &'static [Region] {

@@ -56,9 +56,11 @@ async function take(event: Event) {
     )
     await router.push({ name: 'brief', params: { home: view.id } })
   } catch (error) {
-    const told = error as ApiProblem
-    const place = told.faults?.[0]?.pointer
-    problem.value = `${file.name}${place ? ` at ${place}` : ''}: ${told.message}`
+    const { faults = [], message } = error as ApiProblem
+    const [first] = faults
+    const place = first?.pointer ? ` at ${first.pointer}` : ''
+    const more = faults.length > 1 ? ` (${faults.length - 1} more like it.)` : ''
+    problem.value = `${file.name}${place}: ${first?.message ?? message}${more}`
   }
 }
 

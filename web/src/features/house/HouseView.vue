@@ -144,7 +144,7 @@ const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id =
             :metres="level.height_m"
             label="Floor to floor"
             :units="units"
-            @change="level.height_m = $event ?? 0"
+            @change="level.height_m = $event"
           />
           <v-select v-model="level.floor" :items="floors" label="Floor under it" />
         </div>

@@ -59,20 +59,15 @@ function add() {
         :metres="one[field]"
         :label="label"
         :units="units"
-        @change="one[field] = $event ?? 0"
+        @change="one[field] = $event"
       />
-      <LengthField
-        :metres="one.height_m"
-        label="Height"
-        :units="units"
-        @change="one.height_m = $event ?? 0"
-      />
+      <LengthField :metres="one.height_m" label="Height" :units="units" @change="one.height_m = $event" />
       <LengthField
         v-if="one.kind === 'hedge'"
         :metres="one.depth_m"
         label="How deep"
         :units="units"
-        @change="one.depth_m = $event ?? 0"
+        @change="one.depth_m = $event"
       />
       <span v-else />
       <v-btn

@@ -27,9 +27,9 @@ function setWall(side: WallSide, material: string | null) {
   edit.value.walls = material ? [...others, chosen] : others
 }
 
-function setThickness(side: WallSide, metres: number | undefined) {
+function setThickness(side: WallSide, metres: number | null) {
   const wall = wallOf(side)
-  if (wall) wall.thickness_m = metres ?? null
+  if (wall) wall.thickness_m = metres
 }
 
 function addOpening(kind: Opening['kind']) {
@@ -78,7 +78,9 @@ const end = (side: WallSide) => (side === 'north' || side === 'south' ? 'west' :
           :metres="wallOf(side)?.thickness_m"
           label="Thick"
           :units="units"
+          optional
           @change="setThickness(side, $event)"
+          @clear="setThickness(side, null)"
         />
         <span v-else />
       </template>
@@ -102,7 +104,7 @@ const end = (side: WallSide) => (side === 'north' || side === 'south' ? 'west' :
         :metres="opening.width_m"
         label="Width"
         :units="units"
-        @change="opening.width_m = $event ?? 0"
+        @change="opening.width_m = $event"
       />
       <NumberField
         :value="percent(opening.along_part)"
@@ -152,13 +154,13 @@ const end = (side: WallSide) => (side === 'north' || side === 'south' ? 'west' :
         :metres="well.width_m"
         label="Hole, west-east"
         :units="units"
-        @change="well.width_m = $event ?? 0"
+        @change="well.width_m = $event"
       />
       <LengthField
         :metres="well.depth_m"
         label="Hole, north-south"
         :units="units"
-        @change="well.depth_m = $event ?? 0"
+        @change="well.depth_m = $event"
       />
     </fieldset>
     <div class="add">

@@ -96,7 +96,7 @@ function choose(value: string) {
         :metres="via.length_m"
         label="Coax"
         :units="units"
-        @change="carry({ ...via, length_m: $event ?? 0 })"
+        @change="carry({ ...via, length_m: $event })"
       />
       <v-select
         :model-value="via.splitters"
@@ -122,7 +122,7 @@ function choose(value: string) {
         :metres="via.length_m"
         label="Wiring"
         :units="units"
-        @change="carry({ ...via, length_m: $event ?? 0 })"
+        @change="carry({ ...via, length_m: $event })"
       />
       <v-select
         :model-value="via.circuit"
