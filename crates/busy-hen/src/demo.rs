@@ -1,11 +1,11 @@
 //! The demo homes with readings of the simulated walker.
 
 use busy_hen_engine::catalogue::clients;
-use busy_hen_engine::predict::Question;
-use busy_hen_home::{Doors, Home, HomeId, Round, RoundId, Run, RunId, SetupId, Situation, TestKind};
+use busy_hen_engine::predict::forecast::as_tested;
+use busy_hen_engine::predict::{Kept, Question};
+use busy_hen_home::{Doors, Home, HomeId, Round, RoundId, Run, RunId, SetupId, Situation, TestKind, local_day};
 use busy_hen_standins::truth::Truth;
-use busy_hen_store::{Store, StoreError};
-use jiff::civil::Date;
+use busy_hen_store::{RoundRecord, Store, StoreError};
 use jiff::{SignedDuration, Timestamp};
 
 /// Seed of the canal terrace's hidden truth.
@@ -13,17 +13,13 @@ const SEED: u64 = 14;
 /// Runs at each spot.
 const RUNS: u32 = 5;
 
-/// Puts the demo homes into a store that holds no home yet.
+/// Puts the demo homes into a store that holds no home yet: all of them or none.
 pub async fn fill(store: &Store) -> Result<(), StoreError> {
-    if !store.homes().await?.is_empty() {
+    let now = Timestamp::now();
+    if !store.heads(local_day(now)).await?.is_empty() {
         return Ok(());
     }
-    let now = Timestamp::now();
-    store.create(HomeId::random(), &busy_hen_demo::lock_house(), now).await?;
-    store.create(HomeId::random(), &busy_hen_demo::gasworks_flat(), now).await?;
-    let terrace = HomeId::random();
     let home = busy_hen_demo::canal_terrace();
-    store.create(terrace, &home, now).await?;
     let days_ago = |days: i64| now - SignedDuration::from_hours(24 * days);
     let later = SignedDuration::from_mins(40);
     let walks = [
@@ -34,12 +30,17 @@ pub async fn fill(store: &Store) -> Result<(), StoreError> {
         // Another test device: not like for like, and the comparison says so.
         ("C", "laptop_ax", TestKind::Internet, 9, days_ago(1)),
     ];
-    for (letter, client, kind, spots, begun) in walks {
+    let kept = Kept::default();
+    let rounds = walks.into_iter().filter_map(|(letter, client, kind, spots, begun)| {
         let (round, runs) = walked(&home, SetupId::named(letter), client, kind, spots, begun);
-        store.create_round(terrace, &round).await?;
-        store.add_runs(round.id, &runs).await?;
-    }
-    Ok(())
+        let tested = as_tested(&home, &round, (begun, local_day(begun)), &kept)?;
+        Some((RoundRecord { round, tested }, runs))
+    });
+    let rounds = rounds.collect();
+    let plain = |home| (HomeId::random(), (home, Vec::new()));
+    let homes =
+        [plain(busy_hen_demo::lock_house()), plain(busy_hen_demo::gasworks_flat()), (HomeId::random(), (home, rounds))];
+    store.create_all(&homes, now).await
 }
 
 /// A round through the first `spots` spots, walked by the stand-in phone.
@@ -81,8 +82,4 @@ fn walked(
         }
     }
     (round, runs)
-}
-
-fn local_day(at: Timestamp) -> Date {
-    jiff::tz::TimeZone::system().to_datetime(at).date()
 }

@@ -1,6 +1,5 @@
 //! Predictions of a home file on the command line: no server, no database.
 
-use std::collections::HashMap;
 use std::fmt::Write as _;
 use std::path::PathBuf;
 
@@ -9,13 +8,15 @@ use busy_hen_engine::cautions::{Caution, cautions};
 use busy_hen_engine::geometry::{LineFault, Plan, Point};
 use busy_hen_engine::path::Chain;
 use busy_hen_engine::path::call::CallQuality;
+use busy_hen_engine::path::network::Direction;
 use busy_hen_engine::predict::ledger::LedgerRow;
-use busy_hen_engine::predict::{Kept, Model, Prediction, Question, Range};
+use busy_hen_engine::predict::ledger::Measured;
+use busy_hen_engine::predict::{Kept, Model, Prediction, Question, RANGE_DB, Range, Served};
 use busy_hen_engine::propagation::AllWaves;
 use busy_hen_engine::propagation::published::Law;
 use busy_hen_formats::HomeFile;
-use busy_hen_home::{Band, Doors, Home, Setup, Situation, TestKind};
-use busy_hen_units::{MbitPerSec, Millis};
+use busy_hen_home::{Band, DeviceId, Doors, Home, Setup, Situation, TestKind, local_day};
+use busy_hen_units::{Db, MbitPerSec, Millis};
 use clap::{Args, ValueEnum};
 use jiff::civil::Date;
 use serde::Serialize;
@@ -30,7 +31,7 @@ pub struct Options {
     #[arg(long, value_name = "LETTER")]
     setup: Option<String>,
     /// A place to explain: metres east and south of the origin, and the level's name or number from the lowest, 0.
-    #[arg(long, value_name = "X,Y,LEVEL", conflicts_with = "rooms")]
+    #[arg(long, value_name = "X,Y,LEVEL", conflicts_with = "rooms", allow_hyphen_values = true)]
     at: Option<String>,
     /// All rooms, worst first; this is what happens when no place is named.
     #[arg(long)]
@@ -103,8 +104,31 @@ struct Place {
     room: Option<String>,
     prediction: Prediction,
     chain: Option<Chain>,
+    /// Name of the device that serves.
+    served_by: Option<String>,
+    /// Signal and link rate there, each with its likely range.
+    radio: Option<RadioRange>,
+    /// Hops behind it, from the router on.
+    hops: Vec<HopRange>,
     #[serde(skip_serializing_if = "Vec::is_empty")]
     losses_db: Vec<LossRow>,
+    /// Typed lines that are wrong: their rooms are not part of the prediction.
+    faults: Vec<LineFault>,
+}
+
+/// The radio link to a client: 10 %, 50 % and 90 % of places like this one.
+#[derive(Debug, Serialize)]
+struct RadioRange {
+    signal_dbm: [f64; 3],
+    link_rate_mbps: [f64; 3],
+}
+
+/// A hop between devices: 10 %, 50 % and 90 % of houses like this one.
+#[derive(Debug, Serialize)]
+struct HopRange {
+    to: String,
+    down_mbps: [f64; 3],
+    up_mbps: [f64; 3],
 }
 
 /// Losses from one device by every law.
@@ -128,7 +152,7 @@ pub fn predict(options: &Options) -> Result<String, String> {
     let model = Model::new(&home, setup, &plan, question, &kept);
     let name = format!("{} {}", setup.letter, setup.name);
     let Some(at) = &options.at else {
-        let rooms = model.ledger(&HashMap::new());
+        let rooms = model.ledger(&Measured::default());
         let faults = plan.faults.clone();
         let found = Rooms { setup: name, rooms, faults, cautions: cautions(&home, setup, &plan) };
         return if options.json { json(&found) } else { Ok(rooms_table(&found, &home, setup)) };
@@ -137,14 +161,20 @@ pub fn predict(options: &Options) -> Result<String, String> {
     let point = plan.in_hand(level, x, y);
     let room = plan.room_at(level, x, y);
     let room_id = room.map(|room| room.id);
+    let prediction = model.at(point, room_id);
+    let served = prediction.served;
     let found = Place {
         setup: name,
         room: room.map(|room| room.name.clone()),
-        prediction: model.at(point, room_id),
+        prediction: prediction.clone(),
         chain: model.chain(point, room_id),
+        served_by: served.and_then(|served| setup.device(served.device)).map(|device| device.name.clone()),
+        radio: served.map(radio_range),
+        hops: served.map(|served| hop_ranges(&model, served.device)).unwrap_or_default(),
+        faults: plan.faults.clone(),
         losses_db: if options.laws { losses(&model, &plan, question.doors, point) } else { Vec::new() },
     };
-    if options.json { json(&found) } else { Ok(place_text(&found)) }
+    if options.json { json(&found) } else { Ok(place_text(&found, &home)) }
 }
 
 fn read(options: &Options) -> Result<Home, String> {
@@ -183,14 +213,20 @@ fn choose<'a>(home: &'a Home, letter: Option<&str>) -> Result<&'a Setup, String>
 
 fn question(options: &Options) -> Result<Question, String> {
     let keys = || clients::all().iter().map(|client| client.key).collect::<Vec<_>>().join(", ");
+    let client = clients::find(&options.client)
+        .ok_or_else(|| format!("There is no device {}; choose one of {}.", options.client, keys()))?;
+    let band = options.band.map(|band| match band {
+        BandChoice::Two => Band::Ghz2_4,
+        BandChoice::Five => Band::Ghz5,
+        BandChoice::Six => Band::Ghz6,
+    });
+    if let Some(band) = band.filter(|band| client.radio(*band).is_none()) {
+        let own: Vec<String> = client.bands.iter().map(|own| own.band.to_string()).collect();
+        return Err(format!("A {} has no {band} radio; it has {}.", client.name, own.join(" and ")));
+    }
     Ok(Question {
-        client: clients::find(&options.client)
-            .ok_or_else(|| format!("There is no device {}; choose one of {}.", options.client, keys()))?,
-        band: options.band.map(|band| match band {
-            BandChoice::Two => Band::Ghz2_4,
-            BandChoice::Five => Band::Ghz5,
-            BandChoice::Six => Band::Ghz6,
-        }),
+        client,
+        band,
         situation: if options.busy { Situation::BusyEvening } else { Situation::Alone },
         doors: match options.doors {
             DoorChoice::AsLeft => Doors::AsLeft,
@@ -201,7 +237,7 @@ fn question(options: &Options) -> Result<Question, String> {
             Reach::Internet => TestKind::Internet,
             Reach::Local => TestKind::Local,
         },
-        day: options.day.unwrap_or_else(|| jiff::tz::TimeZone::system().to_datetime(jiff::Timestamp::now()).date()),
+        day: options.day.unwrap_or_else(|| local_day(jiff::Timestamp::now())),
     })
 }
 
@@ -219,9 +255,36 @@ fn place(text: &str, plan: &Plan) -> Result<(usize, f64, f64), String> {
     Ok((level, number(x)?, number(y)?))
 }
 
+fn radio_range(served: Served) -> RadioRange {
+    let signal = served.signal_dbm;
+    RadioRange {
+        signal_dbm: [(signal - RANGE_DB).get(), signal.get(), (signal + RANGE_DB).get()],
+        link_rate_mbps: [served.poor_link_rate_mbps, served.link_rate_mbps, served.good_link_rate_mbps]
+            .map(MbitPerSec::get),
+    }
+}
+
+/// What each hop from the router to a device carries.
+fn hop_ranges(model: &Model<'_>, device: DeviceId) -> Vec<HopRange> {
+    let network = model.network();
+    let access = model.evaluator.accesses.iter().find(|access| network.nodes[access.node].id == device);
+    let hops = access.map(|access| access.hops.clone()).unwrap_or_default();
+    let ends = [RANGE_DB, Db::new(0.0), -RANGE_DB];
+    hops.into_iter()
+        .map(|hop| {
+            let carries = |way| ends.map(|more| network.hop_goodput(hop, way, more, &[]).get());
+            HopRange {
+                to: network.nodes[hop].name.clone(),
+                down_mbps: carries(Direction::Down),
+                up_mbps: carries(Direction::Up),
+            }
+        })
+        .collect()
+}
+
 fn losses(model: &Model<'_>, plan: &Plan, doors: Doors, at: Point) -> Vec<LossRow> {
     let waves = AllWaves::new(plan, doors);
-    let radios = model.network.nodes.iter().flat_map(|node| node.radios.iter().map(move |radio| (node, radio)));
+    let radios = model.network().nodes.iter().flat_map(|node| node.radios.iter().map(move |radio| (node, radio)));
     radios
         .filter(|(_, radio)| radio.on && radio.serves)
         .map(|(node, radio)| {
@@ -282,17 +345,22 @@ fn rooms_table(found: &Rooms, home: &Home, setup: &Setup) -> String {
         let line: Vec<String> = row.iter().zip(&widths).map(|(cell, width)| format!("{cell:width$}")).collect();
         let _ = writeln!(text, "{}", line.join("  ").trim_end());
     }
-    for fault in &found.faults {
-        let level = home.house.level(fault.level_id).map_or("?", |level| level.name.as_str());
-        let _ = writeln!(text, "\n! {level}, line {}: {} That room is left out.", fault.line + 1, fault.wrong.message);
-    }
+    text.push_str(&fault_lines(&found.faults, home));
     for caution in &found.cautions {
         let _ = writeln!(text, "\n! {}", caution.message);
     }
     text + "\nEstimates, not certification.\n"
 }
 
-fn place_text(found: &Place) -> String {
+fn fault_lines(faults: &[LineFault], home: &Home) -> String {
+    let told = |fault: &LineFault| {
+        let level = home.house.level(fault.level_id).map_or("?", |level| level.name.as_str());
+        format!("\n! {level}, line {}: {} That room is left out.\n", fault.line + 1, fault.wrong.message)
+    };
+    faults.iter().map(told).collect()
+}
+
+fn place_text(found: &Place, home: &Home) -> String {
     let got = &found.prediction;
     let room = found.room.as_deref().unwrap_or("between rooms");
     let mut text = format!("{room}, setup {}\n\n", found.setup);
@@ -306,6 +374,19 @@ fn place_text(found: &Place) -> String {
         call(got.call),
         call(got.loaded_call)
     );
+    if let (Some(name), Some(radio)) = (&found.served_by, &found.radio) {
+        let [poor, middle, good] = radio.signal_dbm;
+        let [slow, rate, fast] = radio.link_rate_mbps;
+        let _ = writeln!(
+            text,
+            "served by {name}: {middle:.0} ({poor:.0} to {good:.0}) dBm, link rate {rate:.0} ({slow:.0}–{fast:.0}) Mb/s"
+        );
+        for hop in &found.hops {
+            let [poor, middle, good] = hop.down_mbps;
+            let _ = writeln!(text, "hop to {}: {middle:.0} ({poor:.0}–{good:.0}) Mb/s down", hop.to);
+        }
+        text.push('\n');
+    }
     match &found.chain {
         None => text.push_str("No radio of the setup holds here.\n"),
         Some(chain) => {
@@ -326,5 +407,6 @@ fn place_text(found: &Place) -> String {
         let laws: Vec<String> = row.by_law.iter().map(|(law, loss)| format!("{law} {loss:.1}")).collect();
         let _ = writeln!(text, "loss from {} in {}, dB: {}", row.device, row.band, laws.join(", "));
     }
+    text.push_str(&fault_lines(&found.faults, home));
     text + "\nEstimates, not certification.\n"
 }

@@ -7,7 +7,7 @@ use std::pin::Pin;
 use std::time::Duration;
 
 use actix_web::web::Data;
-use busy_hen_server::{AppState, WalkOrder, Walker};
+use busy_hen_server::{AppState, Names, WalkOrder, Walker};
 use busy_hen_standins::walker::Phone;
 use busy_hen_store::Store;
 
@@ -23,6 +23,10 @@ pub struct Options {
     pub demo: bool,
     /// Time between two runs of the stand-in phone.
     pub walk_pace: Duration,
+    /// Whether other machines may reach it.
+    pub open_to_network: bool,
+    /// Names that it may be called by, besides `localhost` and addresses.
+    pub names: Vec<String>,
 }
 
 /// The stand-in phone as the server sends it out.
@@ -39,6 +43,13 @@ impl Walker for StandInPhone {
 
 /// Serves until interrupted.
 pub fn serve(options: &Options) -> Result<(), String> {
+    if !options.listen.ip().is_loopback() && !options.open_to_network {
+        return Err(format!(
+            "{} can be reached from other machines, and nothing asks them who they are: everyone in the network could read and \
+             change all homes. Say --open-to-network as well if you mean it, or listen on 127.0.0.1",
+            options.listen
+        ));
+    }
     actix_web::rt::System::new().block_on(async {
         let file = &options.data;
         let store = Store::open(file)
@@ -53,9 +64,13 @@ pub fn serve(options: &Options) -> Result<(), String> {
         // The stand-in phone reaches a server that listens everywhere over the loopback address.
         let reachable =
             if address.ip().is_unspecified() { SocketAddr::from(([127, 0, 0, 1], address.port())) } else { address };
+        let names = Names { open_to_network: options.open_to_network, more: options.names.clone() };
         let phone = Phone { server: format!("http://{reachable}"), pace: options.walk_pace };
-        let state = Data::new(AppState::new(store.clone(), Some(Box::new(StandInPhone(phone)))));
+        let state = Data::new(AppState::new(store.clone(), Some(Box::new(StandInPhone(phone))), names));
         println!("Busy Hen is at http://{address}");
+        if options.open_to_network {
+            println!("Every machine that reaches this address can read and change all homes: there is no lock yet.");
+        }
         busy_hen_server::serve(listener, state).await.map_err(|error| format!("serving failed: {error}"))?;
         store.close().await;
         Ok(())

@@ -50,8 +50,12 @@ impl Program {
     /// A new round of setup C in the demo terrace; its path.
     async fn round(&self) -> String {
         let homes = self.get("/api/homes").await;
-        let terrace =
-            homes.as_array().unwrap().iter().find(|home| home["name"] == "Canal terrace with pottery").unwrap();
+        let terrace = homes
+            .as_array()
+            .unwrap()
+            .iter()
+            .find(|home| home["summary"]["name"] == "Canal terrace with pottery")
+            .unwrap();
         let home = format!("/api/homes/{}", terrace["id"].as_str().unwrap());
         let setup = self.get(&home).await["home"]["setups"][2]["id"].clone();
         let round = json!({

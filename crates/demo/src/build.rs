@@ -1,6 +1,6 @@
 //! Short ways to write a home down.
 
-use busy_hen_engine::catalogue::kit;
+use busy_hen_engine::catalogue::{AsItComes, kit};
 use busy_hen_engine::geometry::{HouseEdit, settle};
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{

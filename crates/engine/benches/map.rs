@@ -4,7 +4,7 @@
 
 use std::hint::black_box;
 
-use busy_hen_engine::catalogue::{clients, kit};
+use busy_hen_engine::catalogue::{AsItComes, clients, kit};
 use busy_hen_engine::geometry::{HouseEdit, Plan, settle};
 use busy_hen_engine::predict::{Kept, Model, Question};
 use busy_hen_engine::spectrum::region;
@@ -72,7 +72,7 @@ fn home(columns: usize, devices: usize) -> Home {
             Device {
                 id,
                 name: index.to_string(),
-                kit: kit.key.into(),
+                kit: kit.key.as_str().into(),
                 mode,
                 at: Position {
                     level_id: LevelId::named(LEVELS[index % 3]),

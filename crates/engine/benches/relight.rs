@@ -1,11 +1,11 @@
 //! Re-lighting the map while a device is dragged: the demo home at the bench's grid and finer.
 #![allow(missing_docs)]
 
-use std::collections::HashMap;
 use std::hint::black_box;
 
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::geometry::Plan;
+use busy_hen_engine::predict::ledger::Measured;
 use busy_hen_engine::predict::{Kept, Model, Question};
 use busy_hen_home::{Doors, Home, Situation, TestKind};
 use busy_hen_units::Metres;
@@ -27,7 +27,7 @@ fn question() -> Question {
 fn step_of_a_drag(home: &Home, setup: usize, level: usize, cell: f64, tables: &Kept) -> usize {
     let plan = Plan::new(&home.house, home.units);
     let model = Model::new(home, &home.setups[setup], &plan, question(), tables);
-    model.light(level, Metres::new(cell)).bands.len() + model.ledger(&HashMap::new()).len() + model.hops().len()
+    model.light(level, Metres::new(cell)).bands.len() + model.ledger(&Measured::default()).len() + model.hops().len()
 }
 
 fn relight(criterion: &mut Criterion) {

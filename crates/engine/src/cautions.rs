@@ -1,12 +1,12 @@
 //! What is worth knowing of a setup before anyone drills or buys: mistakes that practice keeps meeting, and cautions for safety.
 
-use busy_hen_home::{Device, DeviceId, Enclosure, Home, Mode, PowerLineClass, Setup, Steering, Via};
+use busy_hen_home::{Band, Device, DeviceId, Enclosure, Home, Mode, PowerLineClass, Setup, Steering, Via};
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::geometry::Plan;
 use crate::path::pairs::{PowerLine, coax_loss};
-use crate::spectrum::{Region, block, region};
+use crate::spectrum::{Block, Region, block, region};
 
 /// Kind of caution.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, ToSchema)]
@@ -28,6 +28,8 @@ pub struct Caution {
     /// One sentence or two: what, and what to do.
     pub message: String,
 }
+
+const BANDS: [Band; 3] = [Band::Ghz2_4, Band::Ghz5, Band::Ghz6];
 
 /// Loss beyond which a coax pair begins to slow down, dB (engineering estimate, as the pair's own).
 const COAX_SOUND_DB: f64 = 50.0;
@@ -56,8 +58,42 @@ pub fn cautions(home: &Home, setup: &Setup, plan: &Plan) -> Vec<Caution> {
         };
         list.push(Caution { kind: CautionKind::Craft, device: None, message: message.to_owned() });
     }
+    one_channel(setup, &mut list);
     list.sort_by_key(|caution| caution.kind);
     list
+}
+
+/// Own devices that serve on overlapping channels of their own choice: they take turns where they hear each other.
+fn one_channel(setup: &Setup, list: &mut Vec<Caution>) {
+    let serving = |device: &'_ Device| -> Vec<Block> {
+        let wired = device.uplink.as_ref().is_none_or(|uplink| !uplink.via.is_radio());
+        let radios = device.radios.iter().filter(|radio| wired && radio.on && radio.serves);
+        radios.filter_map(|radio| block(radio.band, radio.channel, radio.width_mhz)).collect()
+    };
+    let all: Vec<(&Device, Vec<Block>)> = setup.devices.iter().map(|device| (device, serving(device))).collect();
+    for (index, (device, blocks)) in all.iter().enumerate() {
+        for (other, theirs) in &all[..index] {
+            let shared: Vec<String> = BANDS
+                .iter()
+                .filter(|band| {
+                    let here =
+                        |list: &[Block]| list.iter().filter(|own| own.band == **band).copied().collect::<Vec<_>>();
+                    let (a, b) = (here(blocks), here(theirs));
+                    a.iter().any(|own| b.iter().any(|other| own.overlaps(other)))
+                })
+                .map(ToString::to_string)
+                .collect();
+            if !shared.is_empty() {
+                let message = format!(
+                    "{} and {} both serve on one channel at {}: they take turns there; set one of them to another.",
+                    other.name,
+                    device.name,
+                    shared.join(" and ")
+                );
+                list.push(Caution { kind: CautionKind::Craft, device: Some(device.id), message });
+            }
+        }
+    }
 }
 
 fn of_device(device: &Device, setup: &Setup, home: &Home, plan: &Plan, list: &mut Vec<Caution>) {
@@ -74,6 +110,8 @@ fn of_device(device: &Device, setup: &Setup, home: &Home, plan: &Plan, list: &mu
         );
     }
     match device.enclosure {
+        // Radios that are off lose nothing in a cabinet.
+        Enclosure::MetalCabinet if device.radios.iter().all(|radio| !radio.on) => {}
         Enclosure::MetalCabinet => {
             say(
                 CautionKind::Craft,
@@ -162,7 +200,14 @@ fn power_line(name: &str, pair: &PowerLine, home: &Home, say: &mut impl FnMut(Ca
 fn of_radios(device: &Device, region: &Region, plan: &Plan, list: &mut Vec<Caution>) {
     let outdoors = stands_outdoors(device, plan);
     let mut waits = Vec::new();
-    for radio in device.radios.iter().filter(|radio| radio.on) {
+    // A radio that carries the uplink works on the channel upstream, not on its own setting.
+    let follows = |index: usize| match device.uplink.as_ref().map(|uplink| &uplink.via) {
+        Some(Via::Radio { radio }) => *radio == index,
+        Some(Via::BestRadio) => true,
+        _ => false,
+    };
+    let own = device.radios.iter().enumerate().filter(|(index, radio)| radio.on && !follows(*index));
+    for (_, radio) in own {
         let Some(block) = block(radio.band, radio.channel, radio.width_mhz) else { continue };
         let (name, band, channel) = (&device.name, radio.band, radio.channel);
         let mut say = |kind, message| list.push(Caution { kind, device: Some(device.id), message });
@@ -236,6 +281,34 @@ mod tests {
         });
         assert!(has(&list, "licensed electrician") && has(&list, "power strip") && has(&list, "less than the plan"));
         assert!(list[0].contains("mains"), "safety first: {list:?}");
+    }
+
+    #[test]
+    fn only_what_holds_is_told() {
+        let off = told(|home| {
+            let router = &mut home.setups[0].devices[0];
+            router.enclosure = Enclosure::MetalCabinet;
+            router.radios.iter_mut().for_each(|radio| radio.on = false);
+        });
+        assert!(!has(&off, "metal cabinet"), "its radios are off: {off:?}");
+        let following = told(|home| {
+            let radio = home.setups[0].devices[1].radios.iter_mut().rfind(|radio| radio.band == Band::Ghz5);
+            radio.unwrap().channel = 100;
+        });
+        assert!(!has(&following, "radar"), "the uplink follows the router's channel 36: {following:?}");
+        let cabled = |home: &mut Home| {
+            let to = home.setups[0].devices[0].id;
+            let node = &mut home.setups[0].devices[1];
+            node.mode = Mode::AccessPoint;
+            node.uplink = Some(Uplink { to, via: Via::Cable { class: busy_hen_home::CableClass::Cat6 } });
+        };
+        assert!(has(&told(cabled), "take turns there"), "{:?}", told(cabled));
+        let apart = told(|home| {
+            cabled(home);
+            home.setups[0].devices[1].radios[0].channel = 11;
+            home.setups[0].devices[1].radios[1].channel = 149;
+        });
+        assert!(!has(&apart, "take turns there"), "{apart:?}");
     }
 
     #[test]

@@ -1,8 +1,14 @@
 //! What the catalogue and the radio rules say against a home.
 
-use busy_hen_home::{Device, Fault, Faults, Home, Mode, Outcome, Round, Run};
+use busy_hen_home::{Band, Device, Fault, Faults, Home, Mode, Outcome, Plan, Round, Run, TestKind};
+use busy_hen_units::MbitPerSec;
 
-use crate::catalogue::{Kit, MaterialUse, clients, kit, materials};
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+
+use crate::catalogue::{Catalogue, Kit, MaterialUse, clients, kit, materials};
+use crate::path::ethernet_goodput;
+use crate::spectrum::channels::{WIDTHS, primaries};
 use crate::spectrum::{Region, block, region};
 
 /// Checks materials, kit, modes and channels against catalogue and radio rules, after [`Home::validate`].
@@ -47,18 +53,41 @@ pub fn check(home: &Home) -> Result<(), Faults> {
             );
         }
     }
+    for (index, kit) in home.own_kit.iter().enumerate() {
+        own_kit(kit, &format!("/own_kit/{index}"), &mut faults);
+    }
+    let catalogue = Catalogue::of(home);
     for (s, setup) in home.setups.iter().enumerate() {
         for (d, one) in setup.devices.iter().enumerate() {
-            device(one, region, &format!("/setups/{s}/devices/{d}"), &mut faults);
+            device(one, &catalogue, region, &format!("/setups/{s}/devices/{d}"), &mut faults);
         }
     }
     Faults::check(faults)
 }
 
-fn device(device: &Device, region: &Region, at: &str, faults: &mut Vec<Fault>) {
+/// A type of device of one's own must not be taken for one of the catalogue, and its radios must be such as there are.
+fn own_kit(own: &Kit, at: &str, faults: &mut Vec<Fault>) {
+    let mut fault = |pointer: String, message: String| faults.push(Fault { pointer, message });
+    if kit::find(&own.key).is_some() {
+        fault(format!("{at}/key"), format!("The catalogue has a “{}” already; choose another key.", own.key));
+    }
+    for (index, radio) in own.radios.iter().enumerate() {
+        if block(radio.band, radio.default_channel, radio.max_width_mhz).is_none() {
+            fault(
+                format!("{at}/radios/{index}/default_channel"),
+                format!(
+                    "There is no {:.0} channel at {} in {}; choose another for {}.",
+                    radio.max_width_mhz, radio.default_channel, radio.band, own.name
+                ),
+            );
+        }
+    }
+}
+
+fn device(device: &Device, catalogue: &Catalogue, region: &Region, at: &str, faults: &mut Vec<Fault>) {
     let mut fault = |pointer: String, message: String| faults.push(Fault { pointer, message });
     let name = &device.name;
-    let Some(kit) = kit::find(&device.kit.0) else {
+    let Some(kit) = catalogue.kit(&device.kit.0) else {
         fault(format!("{at}/kit"), format!("{name} is of a kit that the catalogue does not have; choose another."));
         return;
     };
@@ -88,7 +117,7 @@ fn device(device: &Device, region: &Region, at: &str, faults: &mut Vec<Fault>) {
 }
 
 fn radios(device: &Device, kit: &Kit, region: &Region, at: &str, fault: &mut impl FnMut(String, String)) {
-    for (index, (setting, able)) in device.radios.iter().zip(kit.radios).enumerate() {
+    for (index, (setting, able)) in device.radios.iter().zip(&kit.radios).enumerate() {
         let at = format!("{at}/radios/{index}");
         let name = &device.name;
         let (channel, width) = (setting.channel, setting.width_mhz);
@@ -126,8 +155,19 @@ const RATE_LIMIT: f64 = 100_000.0;
 const DELAY_LIMIT: f64 = 60_000.0;
 /// Points a trace may have.
 const TRACE_LIMIT: usize = 2000;
+/// Spots of a round.
+const SPOTS_LIMIT: usize = 2000;
+/// Years in which readings can have been taken.
+const YEARS: std::ops::RangeInclusive<i16> = 2000..=2100;
 
-/// Checks a round against its home: setup, test device, band and spots.
+/// Whether a moment lies in a year in which readings can have been taken.
+fn credible(at: Timestamp) -> bool {
+    YEARS.contains(&TimeZone::UTC.to_datetime(at).year())
+}
+
+const ALL_BANDS: [Band; 3] = [Band::Ghz2_4, Band::Ghz5, Band::Ghz6];
+
+/// Checks a round against the home it was taken in: setup, test device, band and spots.
 ///
 /// # Errors
 /// Every fault, each with a JSON pointer into the round.
@@ -154,6 +194,8 @@ pub fn check_round(home: &Home, round: &Round) -> Result<(), Faults> {
         "/runs_per_spot",
         "A spot gets 1 to 30 runs a round; five is usual.",
     );
+    require(credible(round.begun), "/begun", "The round was begun in a year that can't be right.");
+    require(round.spots.len() <= SPOTS_LIMIT, "/spots", "A round goes to at most 2000 spots.");
     require(!round.spots.is_empty(), "/spots", "A round needs at least one spot; choose some.");
     let known = |id| home.house.spots.iter().any(|spot| spot.id == id);
     require(round.spots.iter().all(|id| known(*id)), "/spots", "The round has a spot that the house does not have.");
@@ -162,7 +204,43 @@ pub fn check_round(home: &Home, round: &Round) -> Result<(), Faults> {
     Faults::check(faults)
 }
 
-/// Checks a run against its round: spot, figures, serving device.
+/// How far a reading may be over its ceiling before it is a fault of the reading: lines are often let run a little over what is sold
+/// (common practice).
+const OVER_CEILING: f64 = 1.1;
+
+/// What a reading exceeds.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Ceiling {
+    /// The most that could have been read.
+    pub most: MbitPerSec,
+    /// What was read.
+    pub read: MbitPerSec,
+    /// Whether the plan sets the ceiling; else a port does.
+    pub by_plan: bool,
+}
+
+/// Whether a measured run of the home's own Wi-Fi is over what plan and ports let through: then the reading is at fault, or what is on
+/// record of the home.
+#[must_use]
+pub fn over_ceiling(tested: &Home, round: &Round, run: &Run, plan: Option<&Plan>) -> Option<Ceiling> {
+    let Outcome::Measured { down_mbps, up_mbps, .. } = &run.outcome else { return None };
+    if !run.counts() {
+        return None;
+    }
+    let catalogue = Catalogue::of(tested);
+    let root = tested.setup(round.setup_id).and_then(|setup| setup.root());
+    let kit = root.and_then(|device| catalogue.kit(&device.kit.0));
+    let internet = round.kind == TestKind::Internet;
+    let port = kit.map(|kit| if internet { kit.uplink_port_mbps } else { kit.lan_port_mbps }).map(ethernet_goodput);
+    let sold = plan.filter(|_| internet);
+    [(*down_mbps, sold.map(|plan| plan.down_mbps)), (*up_mbps, sold.map(|plan| plan.up_mbps))]
+        .into_iter()
+        .flat_map(|(read, sold)| [(read, sold, true), (read, port, false)])
+        .filter_map(|(read, most, by_plan)| Some(Ceiling { most: most?, read, by_plan }))
+        .find(|ceiling| ceiling.read.get() > OVER_CEILING * ceiling.most.get())
+}
+
+/// Checks a run against its round and the home that was taken in: spot, figures, serving device.
 ///
 /// # Errors
 /// Every fault, each with a JSON pointer into the run.
@@ -183,9 +261,7 @@ pub fn check_run(home: &Home, round: &Round, run: &Run) -> Result<(), Faults> {
             let message = format!("{name} must be 0 to {RATE_LIMIT} Mb/s, not {}.", value.get());
             require(rate(value.get()), &format!("/outcome/{field}"), message);
         }
-        for (field, name, value) in
-            [("idle_ms", "Idle delay", Some(idle_ms)), ("loaded_ms", "Delay under load", loaded_ms.as_ref())]
-        {
+        for (field, name, value) in [("idle_ms", "Idle delay", idle_ms), ("loaded_ms", "Delay under load", loaded_ms)] {
             let Some(value) = value else { continue };
             let message = format!("{name} must be over 0 and at most {DELAY_LIMIT} ms, not {}.", value.get());
             require(delay(value.get()), &format!("/outcome/{field}"), message);
@@ -195,6 +271,17 @@ pub fn check_run(home: &Home, round: &Round, run: &Run) -> Result<(), Faults> {
         let loss = loss_percent.is_none_or(|loss| (0.0..=100.0).contains(&loss));
         require(loss, "/outcome/loss_percent", "Loss is 0 to 100 %.".into());
     }
+    let year = "The run was taken in a year that can't be right; look at the clock of the device.";
+    require(credible(run.at), "/at", year.into());
+    let width = run.width_mhz.is_none_or(|width| WIDTHS.iter().any(|own| (*own - width).get().abs() < 0.5));
+    require(width, "/width_mhz", "A channel is 20, 40, 80, 160 or 320 MHz wide.".into());
+    let channel = run.channel.is_none_or(|channel| match run.band {
+        Some(band) => primaries(band).contains(&channel),
+        None => ALL_BANDS.iter().any(|band| primaries(*band).contains(&channel)),
+    });
+    require(channel, "/channel", "There is no such channel in that band.".into());
+    let void = run.void.as_ref().is_none_or(|reason| reason.chars().count() <= 200);
+    require(void, "/void", "The reason why a run does not count has at most 200 characters.".into());
     let signal = run.signal_dbm.is_none_or(|signal| (-120.0..=10.0).contains(&signal.get()));
     require(signal, "/signal_dbm", "Signal must be -120 to 10 dBm; it is a negative number.".into());
     let link = run.link_rate_mbps.is_none_or(|link| rate(link.get()));

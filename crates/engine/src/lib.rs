@@ -9,8 +9,10 @@
 pub mod airtime;
 pub mod catalogue;
 pub mod cautions;
+pub mod changes;
 pub mod check;
 pub mod geometry;
+pub mod kept;
 pub mod needs;
 pub mod path;
 pub mod phy;
@@ -19,3 +21,4 @@ pub mod propagation;
 pub mod readings;
 pub mod route;
 pub mod spectrum;
+pub mod watch;

@@ -106,7 +106,7 @@ fn measured(down: f64, up: f64, idle: f64, loss: f64) -> Outcome {
     Outcome::Measured {
         down_mbps: MbitPerSec::new(down),
         up_mbps: MbitPerSec::new(up),
-        idle_ms: Millis::new(idle),
+        idle_ms: Some(Millis::new(idle)),
         loaded_ms: None,
         jitter_ms: None,
         loss_percent: Some(loss),

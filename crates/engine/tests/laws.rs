@@ -5,6 +5,7 @@ use std::collections::HashMap;
 
 use busy_hen_engine::catalogue::{MaterialUse, clients, materials};
 use busy_hen_engine::geometry::{Plan, Point};
+use busy_hen_engine::predict::ledger::Measured;
 use busy_hen_engine::predict::{Kept, Model, Question};
 use busy_hen_engine::propagation::Waves;
 use busy_hen_engine::propagation::published::Law;
@@ -76,7 +77,7 @@ proptest! {
         let kept = Kept::default();
         for setup in &home.setups {
             let model = Model::new(&home, setup, &plan, question(busy), &kept);
-            for row in model.ledger(&HashMap::new()) {
+            for row in model.ledger(&Measured::default()) {
                 let got = row.predicted;
                 for range in [got.down, got.up] {
                     prop_assert!(0.0 <= range.poor.get() && range.poor <= range.middle && range.middle <= range.good);
@@ -182,7 +183,7 @@ proptest! {
         for (s, setup) in home.setups.iter().enumerate() {
             let by_room = |home: &Home, s: usize| -> HashMap<_, _> {
                 let model = Model::new(home, &home.setups[s], &plan, question(busy), &kept);
-                model.ledger(&HashMap::new()).into_iter().map(|row| (row.room_id, row.predicted.down)).collect()
+                model.ledger(&Measured::default()).into_iter().map(|row| (row.room_id, row.predicted.down)).collect()
             };
             let (narrow, wide) = (by_room(&home, s), by_room(&wider, s));
             for (room, range) in narrow {

@@ -1,12 +1,12 @@
 //! The facade on whole homes: what a person would expect of the demo terrace, and laws that hold in every home.
 #![allow(clippy::unwrap_used)] // also in what tests share
 
-use std::collections::HashMap;
-
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::needs::Verdict;
 use busy_hen_engine::path::LinkKind;
+use busy_hen_engine::predict::ledger::Measured;
+use busy_hen_engine::predict::ready::Ready;
 use busy_hen_engine::predict::{Kept, Model, Prediction, Question};
 use busy_hen_engine::propagation::Waves;
 use busy_hen_engine::propagation::published::Law;
@@ -48,12 +48,12 @@ fn the_ledger_is_worst_first_and_the_pottery_is_the_dark_room() {
     let plan = Plan::new(&home.house, home.units);
     let tables = Kept::default();
     let model = Model::new(&home, &home.setups[0], &plan, alone(), &tables);
-    let ledger = model.ledger(&HashMap::new());
+    let ledger = model.ledger(&Measured::default());
     assert_eq!(ledger.len(), 12);
     assert_eq!(ledger[0].name, "Pottery");
     assert_eq!(ledger[0].predicted_verdict, Some(Verdict::NotMet));
     let wired = Model::new(&home, &home.setups[2], &plan, alone(), &tables);
-    let rows = wired.ledger(&HashMap::new());
+    let rows = wired.ledger(&Measured::default());
     let pottery = rows.iter().find(|row| row.name == "Pottery").unwrap();
     assert_eq!(pottery.predicted_verdict, Some(Verdict::Met), "its own access point on a cable");
 }
@@ -77,7 +77,7 @@ fn the_chain_ends_at_what_the_prediction_says_and_names_the_narrowest_link() {
     for setup in &home.setups {
         for situation in [Situation::Alone, Situation::BusyEvening] {
             let model = Model::new(&home, setup, &plan, question(situation, TestKind::Internet), &tables);
-            for row in model.ledger(&HashMap::new()) {
+            for row in model.ledger(&Measured::default()) {
                 let room = plan.room(row.room_id).unwrap();
                 let at =
                     plan.in_hand(room.level, room.rect.x + room.rect.width / 2.0, room.rect.y + room.rect.depth / 2.0);
@@ -224,6 +224,26 @@ proptest! {
         for room in ["Study", "Hall", "Pottery"] {
             let (a, b) = (in_room(&home, 1, alone(), room), in_room(&wider, 1, alone(), room));
             prop_assert!(b.down.middle.get() >= a.down.middle.get() - 1e-9);
+        }
+    }
+}
+
+/// A search for places asks with losses that are ready; it must hear what the map and ledger say.
+#[test]
+fn from_ready_losses_come_the_same_figures_as_from_the_house() {
+    let home = busy_hen_demo::canal_terrace();
+    let plan = Plan::new(&home.house, home.units);
+    let kept = Kept::default();
+    for (setup, situation) in [(0, Situation::Alone), (1, Situation::BusyEvening), (2, Situation::BusyEvening)] {
+        let asked = question(situation, TestKind::Internet);
+        let setup = &home.setups[setup];
+        let ready = Ready::new(setup, &plan, &asked, &kept);
+        let model = Model::new(&home, setup, &plan, asked, &kept);
+        for (room, got) in plan.rooms.iter().zip(ready.middles(&home, setup, &plan, &asked, &kept.tables)) {
+            let told = model.at(plan.middle_of(room), Some(room.id));
+            assert!((got.down.get() - told.down.middle.get()).abs() < 1e-9, "{} in {}", room.name, setup.letter);
+            assert!((got.up.get() - told.up.middle.get()).abs() < 1e-9);
+            assert!((got.latency.get() - told.latency_ms.get()).abs() < 1e-9);
         }
     }
 }

@@ -6,13 +6,13 @@
 #![allow(clippy::unwrap_used)]
 
 use busy_hen_engine::catalogue::{Material, materials};
-use busy_hen_engine::geometry::plan::{Floor, Hole, Plan, PlanLevel, PlanRoom, Stands, Wall, WallOpening};
-use busy_hen_engine::geometry::{Point, Rect};
+use busy_hen_engine::geometry::parts::{Floor, Hole, PlanLevel, PlanRoom, Stands, Wall, WallOpening};
+use busy_hen_engine::geometry::{Plan, Point, Rect};
 use busy_hen_engine::propagation::Waves;
 use busy_hen_engine::propagation::published::Law;
-use busy_hen_home::{Doors, LevelId, OpeningKind, RoomId};
+use busy_hen_home::{Doors, LevelId, OpeningKind, PerBand, RoomId, Side, WallKey};
 use busy_hen_testkit::traced::{TracedHouse, TracedPoint, TracedWall, houses, points};
-use busy_hen_units::{Db, Megahertz};
+use busy_hen_units::Megahertz;
 
 fn material(key: &str) -> &'static Material {
     materials::find(key).unwrap_or_else(|| panic!("no material {key}"))
@@ -55,7 +55,7 @@ fn plan(house: &TracedHouse) -> Plan {
                 .map(|[x0, y0, x1, y1]| Hole { rect: Rect::new(x0, y0, x1 - x0, y1 - y0), assumed: false })
                 .into_iter()
                 .collect(),
-            more: Db::new(0.0),
+            more: PerBand::default(),
         })
         .collect();
     let roof = house.floors.iter().find(|floor| floor.kind == "top").map_or("ceiling", |floor| floor.mat.as_str());
@@ -101,7 +101,8 @@ fn piece(house: &TracedHouse, wall: &TracedWall, level: usize) -> Option<Wall> {
         thickness: None,
         envelope: wall.outer,
         openings,
-        more: Db::new(0.0),
+        more: PerBand::default(),
+        key: WallKey { room_id: RoomId::named("traced"), part: 0, side: Side::North, beyond: None, stretch: 0 },
     })
 }
 

@@ -3,7 +3,7 @@
 use std::collections::HashSet;
 
 use busy_hen_engine::check::{check, check_round, check_run};
-use busy_hen_home::{Fault, Faults, Home, Round, Run};
+use busy_hen_home::{AsTested, Fault, Faults, Home, Round, Run};
 use serde::{Deserialize, Serialize};
 use serde_path_to_error::Segment;
 use utoipa::openapi::{RefOr, Schema};
@@ -11,8 +11,8 @@ use utoipa::{PartialSchema, ToSchema};
 
 /// What every home file says it is.
 const FORMAT: &str = "busy-hen home";
-/// Version that is written, and the newest that is read.
-const VERSION: u32 = 1;
+/// Version that is written, and the newest that is read. Version 1 did not keep what rounds were taken in.
+const VERSION: u32 = 2;
 /// Largest file that is read, bytes.
 pub const SIZE_LIMIT: usize = 64 * 1024 * 1024;
 
@@ -22,7 +22,7 @@ pub const SIZE_LIMIT: usize = 64 * 1024 * 1024;
 pub struct HomeFile {
     /// Always `busy-hen home`.
     pub format: String,
-    /// Version of the format: 1.
+    /// Version of the format: 2; files of version 1 are read too.
     pub version: u32,
     /// The home.
     pub home: Home,
@@ -37,6 +37,9 @@ pub struct HomeFile {
 pub struct RoundRecord {
     /// The round.
     pub round: Round,
+    /// What it was taken in; none in files of version 1, whose rounds are then taken to be of the home as it stands.
+    #[serde(default)]
+    pub tested: Option<AsTested>,
     /// Its runs, in the order they were taken.
     pub runs: Vec<Run>,
 }
@@ -46,6 +49,21 @@ impl HomeFile {
     #[must_use]
     pub fn new(home: Home, rounds: Vec<RoundRecord>) -> Self {
         Self { format: FORMAT.to_owned(), version: VERSION, home, rounds }
+    }
+
+    /// Rounds of a file of version 1 with the home as it stands in the file, kept at this moment.
+    #[must_use]
+    pub fn with_all_tested(mut self, now: jiff::Timestamp) -> Self {
+        for record in &mut self.rounds {
+            let setups = self.home.setups.iter().filter(|setup| setup.id == record.round.setup_id).cloned().collect();
+            record.tested.get_or_insert_with(|| AsTested {
+                kept_at: now,
+                law: None,
+                home: Home { setups, ..self.home.clone() },
+                forecasts: Vec::new(),
+            });
+        }
+        self
     }
 
     /// The file as text, indented, with a line break at its end.
@@ -89,8 +107,20 @@ impl HomeFile {
             if !seen.insert(record.round.id) {
                 return Err(Faults::one(format!("/rounds/{r}/round/id"), "This round stands in the file twice."));
             }
+            let tested = match &record.tested {
+                Some(tested) => {
+                    let at = format!("/rounds/{r}/tested/home");
+                    check(&tested.home).map_err(|faults| within(&at, &faults))?;
+                    &tested.home
+                }
+                None if self.version > 1 => {
+                    let message = "What the round was taken in is missing; without it its readings mean nothing.";
+                    return Err(Faults::one(format!("/rounds/{r}/tested"), message));
+                }
+                None => &self.home,
+            };
             let at = format!("/rounds/{r}/round");
-            check_round(&self.home, &record.round).map_err(|faults| within(&at, &faults))?;
+            check_round(tested, &record.round).map_err(|faults| within(&at, &faults))?;
             for (i, run) in record.runs.iter().enumerate() {
                 let at = format!("/rounds/{r}/runs/{i}");
                 if !runs.insert(run.id) {
@@ -99,7 +129,7 @@ impl HomeFile {
                 if run.round_id != record.round.id {
                     return Err(Faults::one(format!("{at}/round_id"), "The run belongs to another round."));
                 }
-                check_run(&self.home, &record.round, run).map_err(|faults| within(&at, &faults))?;
+                check_run(tested, &record.round, run).map_err(|faults| within(&at, &faults))?;
             }
         }
         Ok(self)

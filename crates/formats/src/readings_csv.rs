@@ -124,7 +124,7 @@ fn row<'a>(line: &Line<'a>) -> Row<'a> {
     if let Outcome::Measured { down_mbps, up_mbps, idle_ms, loaded_ms, jitter_ms, loss_percent } = &run.outcome {
         row.down_mbps = Some(down_mbps.get());
         row.up_mbps = Some(up_mbps.get());
-        row.idle_ms = Some(idle_ms.get());
+        row.idle_ms = idle_ms.map(|ms| ms.get());
         row.loaded_ms = loaded_ms.map(|ms| ms.get());
         row.jitter_ms = jitter_ms.map(|ms| ms.get());
         row.loss_percent = *loss_percent;

@@ -1,16 +1,15 @@
 //! The home file: what is written is read again, the schema tells the truth, and no bad file does more than get one clear answer.
 #![allow(clippy::unwrap_used)] // also in what tests share
 
-use std::collections::HashMap;
-
 use busy_hen_demo::{canal_terrace, gasworks_flat, lock_house};
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::geometry::Plan;
+use busy_hen_engine::predict::ledger::Measured;
 use busy_hen_engine::predict::{Kept, Model, Question};
 use busy_hen_formats::{HomeFile, RoundRecord, home_file_schema};
 use busy_hen_home::{Doors, Home, Situation, TestKind};
 use busy_hen_testkit::homes::any_home;
-use busy_hen_testkit::runs::{round, run};
+use busy_hen_testkit::runs::{round, run, tested};
 use jiff::civil::date;
 use proptest::prelude::*;
 use serde_json::{Value, json};
@@ -21,7 +20,8 @@ fn terrace() -> HomeFile {
     let spots = vec![home.house.spots[0].id, home.house.spots[1].id];
     let round = round("r", home.setups[0].id, spots.clone());
     let runs = vec![run(&round, spots[0], 80.0), run(&round, spots[1], 40.0)];
-    HomeFile::new(home, vec![RoundRecord { round, runs }])
+    let tested = Some(tested(&home, &round));
+    HomeFile::new(home, vec![RoundRecord { round, tested, runs }])
 }
 
 #[test]
@@ -55,6 +55,29 @@ fn every_home_fits_the_schema_and_the_schema_refuses_what_does_not() {
     assert!(!validator.is_valid(&wrong));
 }
 
+/// Files as earlier versions wrote them: all of them are still read, and come out as the newest.
+#[test]
+fn every_kept_file_of_an_older_version_is_still_read() {
+    let folder = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../testkit/data/kept");
+    let mut versions = Vec::new();
+    for entry in std::fs::read_dir(folder).unwrap() {
+        let path = entry.unwrap().path();
+        if path.extension().is_none_or(|extension| extension != "json") {
+            continue;
+        }
+        let text = std::fs::read(&path).unwrap();
+        let file = HomeFile::read(&text).unwrap_or_else(|faults| panic!("{}: {:?}", path.display(), faults.list()));
+        versions.push(file.version);
+        let now = jiff::Timestamp::UNIX_EPOCH;
+        let newest = HomeFile::new(file.home.clone(), file.with_all_tested(now).rounds);
+        let again = HomeFile::read(newest.to_text().unwrap().as_bytes()).unwrap();
+        assert!(again == newest && again.rounds.iter().all(|record| record.tested.is_some()), "{}", path.display());
+        predicts(&again.home);
+    }
+    versions.sort_unstable();
+    assert_eq!(versions, [1, 2], "one kept file of every version");
+}
+
 #[test]
 fn the_committed_schema_is_the_one_of_the_types() {
     let committed: Value = serde_json::from_str(include_str!("../../../docs/home-file.schema.json")).unwrap();
@@ -86,7 +109,9 @@ fn refused_there(at: &str, value: impl Into<Value>, words: &str) {
 #[test]
 fn each_thing_that_is_wrong_is_told_with_its_place() {
     refused_there("/format", "shopping list", "home file says");
-    refused_there("/version", 2, "newest");
+    refused_there("/version", 3, "newest");
+    refused_there("/rounds/0/tested", Value::Null, "missing");
+    refused_there("/rounds/0/tested/home/region", "XX", "choose a country");
     refused_there("/version", 0, "newest");
     refused_there("/extra", 1, "unknown field");
     refused_there("/home", Value::Null, "null");
@@ -192,7 +217,7 @@ fn predicts(home: &Home) {
     };
     for setup in &home.setups {
         let kept = Kept::default();
-        for row in Model::new(home, setup, &plan, question, &kept).ledger(&HashMap::new()) {
+        for row in Model::new(home, setup, &plan, question, &kept).ledger(&Measured::default()) {
             assert!(row.predicted.down.middle.is_finite() && row.predicted.loaded_ms.is_finite(), "{}", row.name);
         }
     }

@@ -1,10 +1,11 @@
 //! The house as it was paced: typed lines a level, materials a wall, spots a room.
 
-use busy_hen_units::Metres;
+use busy_hen_units::{Db, Metres};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::id::{LevelId, ObstacleId, RoomId, SpotId};
+use crate::setup::Band;
 
 /// The building and its outdoor areas.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -34,6 +35,9 @@ pub struct House {
     pub obstacles: Vec<Obstacle>,
     /// Where one tests; each room has at least one.
     pub spots: Vec<Spot>,
+    /// What walls and floors were found to take besides what their material says.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub corrections: Vec<LossCorrection>,
 }
 
 fn plain_glazing() -> MaterialKey {
@@ -53,6 +57,7 @@ impl Default for House {
             stairwells: Vec::new(),
             obstacles: Vec::new(),
             spots: Vec::new(),
+            corrections: Vec::new(),
         }
     }
 }
@@ -62,6 +67,12 @@ impl House {
     #[must_use]
     pub fn room(&self, id: RoomId) -> Option<&Room> {
         self.rooms.iter().find(|room| room.id == id)
+    }
+
+    /// What a part of the building was found to take besides what its material says.
+    #[must_use]
+    pub fn correction(&self, part: BuildingPart) -> PerBand {
+        self.corrections.iter().find(|one| one.of == part).map(|one| one.more_db).unwrap_or_default()
     }
 
     /// The level with this id.
@@ -137,6 +148,72 @@ pub struct WallChoice {
     /// How thick its main layer is, when that differs from what the catalogue says.
     #[serde(default)]
     pub thickness_m: Option<Metres>,
+}
+
+/// A piece of wall, known by what it parts: it stays the same while rooms grow, move or are renamed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WallKey {
+    /// The room; of two, the one to the west or north of the wall.
+    pub room_id: RoomId,
+    /// Part of the room, 0 while rooms have one.
+    pub part: u8,
+    /// Which of its sides.
+    pub side: Side,
+    /// The room beyond; none towards an outdoor area or nothing.
+    pub beyond: Option<RoomId>,
+    /// Which of several stretches of that side with that room beyond, counted from west or north.
+    pub stretch: u8,
+}
+
+/// A part of the building that signals go through.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum BuildingPart {
+    /// A piece of wall.
+    Wall(WallKey),
+    /// The floor under a level.
+    FloorUnder(LevelId),
+}
+
+/// Decibels in each band.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PerBand {
+    /// At 2.4 GHz.
+    pub ghz_2_4: Db,
+    /// At 5 GHz.
+    pub ghz_5: Db,
+    /// At 6 GHz.
+    pub ghz_6: Db,
+}
+
+impl PerBand {
+    /// The same in all bands.
+    #[must_use]
+    pub const fn all(db: Db) -> Self {
+        Self { ghz_2_4: db, ghz_5: db, ghz_6: db }
+    }
+
+    /// In this band.
+    #[must_use]
+    pub fn of(&self, band: Band) -> Db {
+        match band {
+            Band::Ghz2_4 => self.ghz_2_4,
+            Band::Ghz5 => self.ghz_5,
+            Band::Ghz6 => self.ghz_6,
+        }
+    }
+}
+
+/// What a part of the building was found to take besides what its material says.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LossCorrection {
+    /// The part.
+    pub of: BuildingPart,
+    /// More loss at normal incidence; less when negative.
+    pub more_db: PerBand,
 }
 
 /// A door, window or gap in one side of a room.

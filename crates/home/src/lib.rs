@@ -6,24 +6,32 @@
 
 pub mod air;
 pub mod brief;
+pub mod day;
 pub mod fault;
 pub mod house;
 pub mod id;
+pub mod kit;
+pub mod merge;
 pub mod round;
 pub mod setup;
 mod validate;
 
 pub use air::Neighbour;
 pub use brief::{AccessLine, Activity, Brief, Plan, RoomUse, Tenure};
+pub use day::local_day;
 pub use fault::{Fault, Faults};
 pub use house::{
-    House, Level, MaterialKey, Obstacle, ObstacleKind, Opening, OpeningKind, Position, Room, Side, Spot, Stairwell,
-    WallChoice,
+    BuildingPart, House, Level, LossCorrection, MaterialKey, Obstacle, ObstacleKind, Opening, OpeningKind, PerBand,
+    Position, Room, Side, Spot, Stairwell, WallChoice, WallKey,
 };
 pub use id::{
     DeviceId, HomeId, LevelId, NeighbourId, ObstacleId, PlanId, RoomId, RoundId, RunId, SetupId, SpotId, UseId,
 };
-pub use round::{CarriedBy, Doors, Outcome, Round, Run, Situation, Source, TestKind};
+pub use kit::{Generation, Kit, KitRadio};
+pub use merge::{BothChanged, merge};
+pub use round::{
+    AsTested, CarriedBy, Correction, Doors, Forecast, Outcome, Range, Round, Run, Situation, Source, TestKind,
+};
 pub use setup::{
     Aerial, Band, CableClass, Circuit, Device, Enclosure, KitKey, Mode, PowerLineClass, RadioSetting, Setup, Steering,
     Uplink, Via,
@@ -61,6 +69,9 @@ pub struct Home {
     /// Neighbours' networks as they were heard.
     #[serde(default)]
     pub air: Vec<Neighbour>,
+    /// Types of device that the installer described, besides those of the catalogue.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub own_kit: Vec<Kit>,
     /// The setups, in the order of their letters.
     pub setups: Vec<Setup>,
 }
@@ -76,6 +87,7 @@ impl Home {
             brief: Brief::default(),
             house: House::default(),
             air: Vec::new(),
+            own_kit: Vec::new(),
             setups: Vec::new(),
         }
     }

@@ -5,6 +5,7 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::Home;
 use crate::id::{DeviceId, PlanId, RoundId, RunId, SetupId, SpotId};
 use crate::setup::Band;
 
@@ -46,7 +47,7 @@ pub enum TestKind {
 }
 
 /// How the doors stand during a round.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Default, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Doors {
     /// As people leave them.
@@ -106,6 +107,20 @@ pub struct Run {
     pub trace_mbps: Vec<MbitPerSec>,
     /// Why the run does not count, when it was taken back.
     pub void: Option<String>,
+    /// What a typed run said before it was corrected, oldest first.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub corrected: Vec<Correction>,
+}
+
+/// What a typed run said before it was corrected.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Correction {
+    /// When it was corrected.
+    #[schema(value_type = String, format = DateTime)]
+    pub at: Timestamp,
+    /// The outcome as it stood before.
+    pub was: Outcome,
 }
 
 impl Run {
@@ -114,6 +129,59 @@ impl Run {
     pub fn counts(&self) -> bool {
         self.void.is_none() && self.carried_by == CarriedBy::HomeWifi
     }
+
+    /// Whether the product made it up, so that it never stands in one comparison with a measurement.
+    #[must_use]
+    pub fn is_made_up(&self) -> bool {
+        self.source == Source::Walker
+    }
+}
+
+/// What a round was taken in: the readings' meaning, which no later edit of the home changes.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AsTested {
+    /// When this was kept: as the round began, or later for a round from before this was kept at all.
+    #[schema(value_type = String, format = DateTime)]
+    pub kept_at: Timestamp,
+    /// Version of the law that forecast; none where nothing was forecast.
+    pub law: Option<String>,
+    /// The home as it stood, with the tested setup alone.
+    pub home: Home,
+    /// What was predicted for its spots that day.
+    pub forecasts: Vec<Forecast>,
+}
+
+/// What was predicted for one spot as a round began.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Forecast {
+    /// The spot.
+    pub spot_id: SpotId,
+    /// Download.
+    pub down: Range,
+    /// Upload.
+    pub up: Range,
+    /// Round trip without load of its own.
+    pub latency_ms: Millis,
+    /// The device that would serve; none where nothing holds.
+    pub served_by: Option<DeviceId>,
+    /// The band it would be on.
+    pub band: Option<Band>,
+    /// The signal there.
+    pub signal_dbm: Option<Dbm>,
+}
+
+/// A likely range: 10 %, 50 % and 90 % of places like this one.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Range {
+    /// The poor end (10 %), Mb/s.
+    pub poor: MbitPerSec,
+    /// The middle (50 %), Mb/s.
+    pub middle: MbitPerSec,
+    /// The good end (90 %), Mb/s.
+    pub good: MbitPerSec,
 }
 
 /// Who or what took a run.
@@ -136,8 +204,8 @@ pub enum Outcome {
         down_mbps: MbitPerSec,
         /// Upload.
         up_mbps: MbitPerSec,
-        /// Round trip with nothing else going on.
-        idle_ms: Millis,
+        /// Round trip with nothing else going on; none when not taken.
+        idle_ms: Option<Millis>,
         /// Round trip while the test loads the link; none when not taken.
         loaded_ms: Option<Millis>,
         /// Mean change from one round trip to the next; none when not taken.

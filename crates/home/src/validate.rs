@@ -3,7 +3,8 @@
 use std::collections::HashSet;
 
 use crate::fault::{Fault, Faults};
-use crate::house::Position;
+use crate::house::{PerBand, Position};
+use crate::kit::Kit;
 use crate::setup::{Aerial, Setup, Via};
 use crate::{Brief, Home, House, Neighbour};
 
@@ -13,6 +14,12 @@ const NAME_LIMIT: usize = 80;
 const TEXT_LIMIT: usize = 4000;
 /// A plan faster than this is a typing slip, Mb/s.
 const PLAN_LIMIT_MBPS: f64 = 100_000.0;
+/// Most rooms of a home.
+const ROOMS_LIMIT: usize = 400;
+/// Most typed lines of a level.
+const LINES_LIMIT: usize = 400;
+/// Most devices of a setup.
+const DEVICES_LIMIT: usize = 40;
 /// Farthest coordinate from the origin, metres.
 const REACH_LIMIT_M: f64 = 1000.0;
 
@@ -34,9 +41,9 @@ impl Check {
             format!("{what} has a name of over {NAME_LIMIT} characters; shorten it."),
         );
         self.that(
-            !name.chars().any(char::is_control),
+            !name.chars().any(is_unseen),
             pointer,
-            format!("{what} has a line break or control character in its name; remove it."),
+            format!("{what} has a line break or an invisible character in its name; type the name anew."),
         );
     }
 
@@ -57,6 +64,14 @@ impl Check {
     }
 }
 
+/// Whether a character can't be seen in a name or turns the order of what follows: control, zero-width and direction characters
+/// (Unicode categories Cc and Cf), but for the two joiners that some scripts are written with.
+fn is_unseen(c: char) -> bool {
+    c.is_control()
+        || matches!(c, '\u{ad}' | '\u{61c}' | '\u{180e}' | '\u{200b}' | '\u{200e}' | '\u{200f}' | '\u{feff}')
+        || matches!(c, '\u{2028}'..='\u{202e}' | '\u{2060}'..='\u{206f}' | '\u{fff9}'..='\u{fffb}' | '\u{e0000}'..='\u{e007f}')
+}
+
 impl Home {
     /// Checks all that can be checked without a catalogue; the engine's `check` adds materials, kit and radio rules.
     ///
@@ -69,7 +84,9 @@ impl Home {
         house(&self.house, &mut check);
         openings(&self.house, &mut check);
         obstacles(&self.house, &mut check);
+        corrections(&self.house, &mut check);
         neighbours(&self.air, &mut check);
+        own_kit(&self.own_kit, &mut check);
         check.unique(
             self.setups.iter().enumerate().map(|(i, s)| (s.letter.clone(), format!("/setups/{i}/letter"))),
             "This setup letter",
@@ -135,11 +152,24 @@ fn house(house: &House, check: &mut Check) {
         check.name(&level.name, &format!("{at}/name"), "A level");
         check.text(&level.lines, &format!("{at}/lines"), "The text of a level");
         check.that(
+            level.lines.lines().count() <= LINES_LIMIT,
+            format!("{at}/lines"),
+            format!("{} has over {LINES_LIMIT} lines; spread them over levels or homes.", level.name),
+        );
+        check.that(
             (1.8..=8.0).contains(&level.height_m.get()),
             format!("{at}/height_m"),
             format!("{} is {} high; a level is 1.8 to 8 m from floor to floor.", level.name, level.height_m),
         );
     }
+    let rooms = house.rooms.len();
+    check.that(
+        rooms <= ROOMS_LIMIT,
+        "/house/rooms",
+        format!(
+            "The house has {rooms} rooms; at most {ROOMS_LIMIT} are computed here, so split it into several homes."
+        ),
+    );
     check.unique(
         house.rooms.iter().enumerate().map(|(i, r)| (r.name.to_lowercase(), format!("/house/rooms/{i}/name"))),
         "A room of this name",
@@ -285,6 +315,57 @@ fn neighbours(air: &[Neighbour], check: &mut Check) {
     }
 }
 
+fn own_kit(list: &[Kit], check: &mut Check) {
+    check.that(list.len() <= 200, "/own_kit", "At most 200 types of device of one's own are kept; remove some.");
+    check.unique(list.iter().enumerate().map(|(i, k)| (k.key.clone(), format!("/own_kit/{i}/key"))), "This key");
+    for (index, kit) in list.iter().enumerate() {
+        let at = format!("/own_kit/{index}");
+        check.name(&kit.key, &format!("{at}/key"), "A type of device");
+        check.name(&kit.name, &format!("{at}/name"), "A type of device");
+        check.that(
+            !kit.modes.is_empty(),
+            format!("{at}/modes"),
+            format!("{} needs a mode it can be set to.", kit.name),
+        );
+        check.that(
+            kit.radios.len() <= 8,
+            format!("{at}/radios"),
+            format!("{} has over 8 radios; remove some.", kit.name),
+        );
+        for (field, port) in [("uplink_port_mbps", kit.uplink_port_mbps), ("lan_port_mbps", kit.lan_port_mbps)] {
+            check.that(
+                (10.0..=100_000.0).contains(&port.get()),
+                format!("{at}/{field}"),
+                format!("A port of {} must be 10 to 100000 Mb/s.", kit.name),
+            );
+        }
+        for (r, radio) in kit.radios.iter().enumerate() {
+            check.that(
+                (1..=8).contains(&radio.streams),
+                format!("{at}/radios/{r}/streams"),
+                format!("A radio of {} has 1 to 8 streams.", kit.name),
+            );
+        }
+    }
+}
+
+fn corrections(house: &House, check: &mut Check) {
+    let list = &house.corrections;
+    check.that(list.len() <= 5000, "/house/corrections", "At most 5000 corrections are kept; remove some.");
+    check.unique(
+        list.iter().enumerate().map(|(i, one)| (one.of, format!("/house/corrections/{i}/of"))),
+        "A correction of this part",
+    );
+    for (index, one) in list.iter().enumerate() {
+        let PerBand { ghz_2_4, ghz_5, ghz_6 } = one.more_db;
+        check.that(
+            [ghz_2_4, ghz_5, ghz_6].iter().all(|more| more.get().abs() <= 60.0),
+            format!("/house/corrections/{index}/more_db"),
+            "A correction is at most 60 dB either way.",
+        );
+    }
+}
+
 fn aerial(aerial: &Aerial, at: &str, name: &str, check: &mut Check) {
     let mut within = |value: f64, low: f64, high: f64, field: &str, what: &str| {
         check.that(
@@ -340,7 +421,11 @@ fn setup(setup: &Setup, house: &House, at: &str, check: &mut Check) {
     check.name(&setup.name, &format!("{at}/name"), "A setup");
     check.name(&setup.letter, &format!("{at}/letter"), "A setup's letter");
     let devices = &setup.devices;
-    check.that(devices.len() <= 40, format!("{at}/devices"), "A setup has at most 40 devices here; remove some.");
+    check.that(
+        devices.len() <= DEVICES_LIMIT,
+        format!("{at}/devices"),
+        format!("A setup has at most {DEVICES_LIMIT} devices here; remove some."),
+    );
     check.unique(devices.iter().enumerate().map(|(i, d)| (d.id, format!("{at}/devices/{i}/id"))), "This device id");
     check.unique(
         devices.iter().enumerate().map(|(i, d)| (d.name.to_lowercase(), format!("{at}/devices/{i}/name"))),
@@ -368,7 +453,11 @@ fn setup(setup: &Setup, house: &House, at: &str, check: &mut Check) {
             check.that(
                 radio < device.radios.len(),
                 format!("{at}/uplink/via/radio"),
-                format!("{} has no radio number {}; choose another for the uplink.", device.name, radio + 1),
+                format!(
+                    "{} has no radio number {}; choose another for the uplink.",
+                    device.name,
+                    radio.saturating_add(1)
+                ),
             );
         }
         check.that(
@@ -513,6 +602,33 @@ mod tests {
                 "/house/levels/0/height_m"
             ]
         );
+    }
+
+    #[test]
+    fn what_can_not_be_seen_in_a_name_is_refused_and_other_scripts_are_not() {
+        for name in ["Kitchen\u{202e}", "Kit\u{200b}chen", "a\nb", "\u{feff}x"] {
+            let mut home = home(Vec::new());
+            home.name = name.into();
+            assert_eq!(pointers(&home), ["/name"], "{name:?}");
+        }
+        for name in ["陶芸小屋", "Дом у канала", "می‌خواهم", "Çatı"] {
+            let mut home = home(Vec::new());
+            home.name = name.into();
+            assert_eq!(pointers(&home), Vec::<String>::new(), "{name}");
+        }
+    }
+
+    #[test]
+    fn a_house_of_more_rooms_than_are_computed_is_told() {
+        let mut home = home(Vec::new());
+        home.house.rooms = (0..401)
+            .map(|number| Room {
+                id: RoomId::named(&number.to_string()),
+                name: number.to_string(),
+                level_id: LevelId::named("ground"),
+            })
+            .collect();
+        assert_eq!(pointers(&home), ["/house/rooms"]);
     }
 
     #[test]

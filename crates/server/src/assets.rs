@@ -1,10 +1,11 @@
 //! The front end, embedded in the program.
 
-use actix_web::http::header;
+use actix_web::http::{Method, header};
 use actix_web::{HttpRequest, HttpResponse};
 use rust_embed::RustEmbed;
 
 use crate::error::ApiError;
+use crate::methods::nothing_here;
 
 #[derive(RustEmbed)]
 #[folder = "../../web/dist"]
@@ -15,7 +16,10 @@ struct Assets;
 pub async fn asset(request: HttpRequest) -> Result<HttpResponse, ApiError> {
     let path = request.path().trim_start_matches('/');
     if path.starts_with("api/") {
-        return Err(ApiError::NoSuchPage);
+        return Err(nothing_here(&request));
+    }
+    if *request.method() != Method::GET && *request.method() != Method::HEAD {
+        return Err(ApiError::Method("GET".into()));
     }
     if let Some(file) = Assets::get(path) {
         // Built files carry a hash of their content in their name.
@@ -24,6 +28,10 @@ pub async fn asset(request: HttpRequest) -> Result<HttpResponse, ApiError> {
             .content_type(file.metadata.mimetype())
             .insert_header((header::CACHE_CONTROL, caching))
             .body(file.data));
+    }
+    // Built files have no address that the front end would route.
+    if path.starts_with("assets/") {
+        return Err(ApiError::NoSuchPage);
     }
     let page = Assets::get("index.html").ok_or(ApiError::NoSuchPage)?;
     Ok(HttpResponse::Ok()

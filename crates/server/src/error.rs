@@ -1,9 +1,9 @@
 //! Every failure as `application/problem+json` (RFC 9457) with a stable code.
 
 use actix_web::error::JsonPayloadError;
-use actix_web::http::StatusCode;
+use actix_web::http::{StatusCode, header};
 use actix_web::{HttpResponse, ResponseError};
-use busy_hen_home::{Fault, Faults};
+use busy_hen_home::{BothChanged, Fault, Faults};
 use busy_hen_store::StoreError;
 use serde::Serialize;
 use thiserror::Error;
@@ -21,24 +21,45 @@ pub enum ApiError {
     /// The body is no JSON of the expected shape.
     #[error("{0}")]
     Body(String),
+    /// The body is of another kind than is read.
+    #[error("Send JSON, with content type application/json.")]
+    MediaType,
     /// The body is larger than is read.
-    #[error("What was sent is larger than 4 MB; send less at once.")]
-    TooLarge,
-    /// The query is not of the expected shape.
-    #[error("The address holds a value that is not understood: {0}.")]
+    #[error("What was sent is larger than {0} MB; send less at once.")]
+    TooLarge(usize),
+    /// The body did not arrive in time.
+    #[error("What was sent did not arrive within {0} s; send it again.")]
+    TooSlow(u64),
+    /// The query or a header is not of the expected shape.
+    #[error("The address or a header holds a value that is not understood: {0}.")]
     Query(String),
-    /// A page of another origin asks for a change.
-    #[error("A page of another site asked for this change; open Busy Hen itself to make it.")]
+    /// The change does not say what it is based on.
+    #[error("Say in If-Match which revision of the home the change was made on, as its ETag says.")]
+    NoBase,
+    /// A page of another origin asks.
+    #[error("A page of another site asked for this; open Busy Hen itself.")]
     Foreign,
     /// There is no such page.
     #[error("There is nothing at this address.")]
     NoSuchPage,
+    /// There is something at this address, but not for this method.
+    #[error("This address takes {0} only.")]
+    Method(String),
     /// A thing that the request names is not there.
     #[error("This {0} does not exist; it may have been deleted.")]
     NotFound(&'static str),
     /// The request does not fit what is going on.
     #[error("{0}")]
     Conflict(String),
+    /// A reading is over what plan and ports let through.
+    #[error("{0}")]
+    OverCeiling(String),
+    /// Too much is being computed already.
+    #[error("{0}")]
+    Busy(String),
+    /// Whoever asked has gone, or called it off.
+    #[error("This was called off.")]
+    CalledOff,
     /// The program failed.
     #[error("an answer could not be made: {0}")]
     Internal(String),
@@ -57,6 +78,8 @@ pub struct Problem {
     pub detail: String,
     /// Each fault with its place; empty when there is only the one sentence.
     pub faults: Vec<Fault>,
+    /// What was changed differently here and elsewhere, with both; empty for other problems.
+    pub both: Vec<BothChanged>,
 }
 
 impl ApiError {
@@ -64,29 +87,41 @@ impl ApiError {
     #[must_use]
     pub fn body(error: &JsonPayloadError) -> Self {
         match error {
-            JsonPayloadError::Overflow { .. } | JsonPayloadError::OverflowKnownLength { .. } => Self::TooLarge,
-            JsonPayloadError::ContentType => Self::Body("Send JSON, with content type application/json.".into()),
+            JsonPayloadError::Overflow { limit } | JsonPayloadError::OverflowKnownLength { limit, .. } => {
+                Self::TooLarge(limit >> 20)
+            }
+            JsonPayloadError::ContentType => Self::MediaType,
             JsonPayloadError::Deserialize(error) => Self::Body(format!("What was sent is not understood: {error}.")),
             other => Self::Body(format!("What was sent could not be read: {other}.")),
         }
     }
 
     fn kind(&self) -> (StatusCode, &'static str, &'static str) {
+        use StatusCode as S;
         match self {
-            Self::Faults(_) => (StatusCode::UNPROCESSABLE_ENTITY, "faults", "Something is not right yet"),
-            Self::Body(_) => (StatusCode::BAD_REQUEST, "bad_body", "Not understood"),
-            Self::Foreign => (StatusCode::FORBIDDEN, "foreign", "Not from here"),
-            Self::TooLarge => (StatusCode::PAYLOAD_TOO_LARGE, "too_large", "Too large"),
-            Self::Query(_) => (StatusCode::BAD_REQUEST, "bad_query", "Not understood"),
+            Self::Faults(_) | Self::Store(StoreError::Faults(_)) => {
+                (S::UNPROCESSABLE_ENTITY, "faults", "Something is not right yet")
+            }
+            Self::Body(_) => (S::BAD_REQUEST, "bad_body", "Not understood"),
+            Self::Query(_) => (S::BAD_REQUEST, "bad_query", "Not understood"),
+            Self::Foreign => (S::FORBIDDEN, "foreign", "Not from here"),
+            Self::Method(_) => (S::METHOD_NOT_ALLOWED, "method", "Not that way"),
+            Self::MediaType => (S::UNSUPPORTED_MEDIA_TYPE, "media_type", "Not understood"),
+            Self::TooLarge(_) => (S::PAYLOAD_TOO_LARGE, "too_large", "Too large"),
+            Self::TooSlow(_) => (S::REQUEST_TIMEOUT, "too_slow", "Too slow"),
+            Self::NoBase => (S::PRECONDITION_REQUIRED, "no_base", "Based on what?"),
             Self::NoSuchPage | Self::NotFound(_) | Self::Store(StoreError::NotFound(_)) => {
-                (StatusCode::NOT_FOUND, "not_found", "Not there")
+                (S::NOT_FOUND, "not_found", "Not there")
             }
-            Self::Store(StoreError::Stale) => (StatusCode::CONFLICT, "stale", "Changed meanwhile"),
-            Self::Conflict(_) | Self::Store(StoreError::Conflict(_)) => {
-                (StatusCode::CONFLICT, "conflict", "Does not fit")
-            }
-            Self::Store(StoreError::Database(_) | StoreError::Migration(_) | StoreError::Document(_))
-            | Self::Internal(_) => (StatusCode::INTERNAL_SERVER_ERROR, "internal", "The program failed"),
+            Self::Store(StoreError::Stale) => (S::PRECONDITION_FAILED, "stale", "Changed meanwhile"),
+            Self::Store(StoreError::BothChanged(_)) => (S::CONFLICT, "both_changed", "Changed here and elsewhere"),
+            Self::Store(StoreError::HoldsReadings(_)) => (S::CONFLICT, "holds_readings", "Holds readings"),
+            Self::OverCeiling(_) => (S::CONFLICT, "over_ceiling", "More than there can be"),
+            Self::Conflict(_) | Self::Store(StoreError::Conflict(_)) => (S::CONFLICT, "conflict", "Does not fit"),
+            Self::Busy(_) => (S::SERVICE_UNAVAILABLE, "busy", "Busy"),
+            Self::CalledOff => (S::SERVICE_UNAVAILABLE, "called_off", "Called off"),
+            Self::Store(StoreError::Full) => (S::INSUFFICIENT_STORAGE, "full", "No space"),
+            Self::Store(_) | Self::Internal(_) => (S::INTERNAL_SERVER_ERROR, "internal", "The program failed"),
         }
     }
 }
@@ -105,15 +140,24 @@ impl ResponseError for ApiError {
             self.to_string()
         };
         let faults = match self {
-            Self::Faults(faults) => faults.list().to_vec(),
+            Self::Faults(faults) | Self::Store(StoreError::Faults(faults)) => faults.list().to_vec(),
             _ => Vec::new(),
         };
-        HttpResponse::build(status).content_type("application/problem+json").json(Problem {
+        let both = match self {
+            Self::Store(StoreError::BothChanged(both)) => both.clone(),
+            _ => Vec::new(),
+        };
+        let mut answer = HttpResponse::build(status);
+        if let Self::Method(allowed) = self {
+            answer.insert_header((header::ALLOW, allowed.clone()));
+        }
+        answer.content_type("application/problem+json").json(Problem {
             status: status.as_u16(),
             code,
             title,
             detail,
             faults,
+            both,
         })
     }
 }

@@ -4,24 +4,35 @@
 //! maps every failure to a status and a stable code.
 
 mod assets;
+mod body;
+mod compute;
 pub mod error;
-mod origin;
+pub mod jobs;
+pub mod live;
+mod methods;
+pub mod origin;
+mod problems;
 pub mod routes;
 pub mod state;
 pub mod views;
 pub mod walks;
 
+use std::time::Duration;
+
+use actix_web::dev::{ServiceFactory, ServiceRequest, ServiceResponse};
 use actix_web::http::header;
 use actix_web::middleware::{Compress, DefaultHeaders, from_fn};
 use actix_web::{App, HttpServer, web};
 use utoipa_actix_web::AppExt;
 use utoipa_actix_web::service_config::ServiceConfig;
 
+pub use body::EDITOR;
+pub use origin::Names;
 pub use state::AppState;
 pub use walks::{WalkOrder, Walker};
 
-/// Largest body that is read, bytes.
-const BODY_LIMIT: usize = 4 * 1024 * 1024;
+/// Longest that the head of a request may take to arrive.
+const HEAD_PATIENCE: Duration = Duration::from_secs(10);
 
 /// What pages may load: only what ships with the application.
 const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; \
@@ -29,7 +40,7 @@ const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inlin
 
 /// All endpoints under `/api`.
 pub fn configure(config: &mut ServiceConfig<'_>) {
-    use routes::{catalogue, compare, files, homes, house, predict, rounds, setups};
+    use routes::{catalogue, compare, files, homes, house, jobs, predict, rounds, setups};
     config
         .service(catalogue::catalogue)
         .service(homes::list_homes)
@@ -39,6 +50,7 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(homes::put_brief)
         .service(homes::undo)
         .service(homes::redo)
+        .service(live::live)
         .service(house::draw)
         .service(house::put_house)
         .service(house::put_air)
@@ -47,6 +59,7 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(setups::create_setup)
         .service(setups::put_setup)
         .service(setups::delete_setup)
+        .service(setups::go_on_in_a_copy)
         .service(setups::add_device)
         .service(setups::take_off_device)
         .service(predict::light)
@@ -56,17 +69,26 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(rounds::open_round)
         .service(rounds::delete_round)
         .service(rounds::add_runs)
+        .service(rounds::list_runs)
+        .service(rounds::correct_run)
         .service(rounds::void_run)
         .service(rounds::walk)
         .service(rounds::stop_walk)
         .service(rounds::readings_csv)
-        .service(compare::compare);
+        .service(compare::compare)
+        .service(jobs::look_at_job)
+        .service(jobs::result_of_job)
+        .service(jobs::call_off_job);
 }
 
 /// The OpenAPI description of the interface, made from the handlers themselves.
 #[must_use]
 pub fn openapi() -> utoipa::openapi::OpenApi {
     let (_, mut api) = App::new().into_utoipa_app().configure(configure).split_for_parts();
+    let components = api.components.get_or_insert_default();
+    components.schemas.extend(problems::schemas());
+    components.schemas.insert("Standings".into(), <live::Standings as utoipa::PartialSchema>::schema());
+    components.schemas.insert("HomeSummary".into(), <routes::homes::HomeSummary as utoipa::PartialSchema>::schema());
     api.info = utoipa::openapi::InfoBuilder::new()
         .title("Busy Hen")
         .version(env!("CARGO_PKG_VERSION"))
@@ -76,16 +98,36 @@ pub fn openapi() -> utoipa::openapi::OpenApi {
 }
 
 /// Extractors that answer bad input with a problem document.
-pub fn extractors(config: &mut web::ServiceConfig) {
-    config
-        .app_data(
-            web::JsonConfig::default().limit(BODY_LIMIT).error_handler(|error, _| error::ApiError::body(&error).into()),
-        )
-        .app_data(web::PayloadConfig::new(busy_hen_formats::SIZE_LIMIT))
-        .app_data(web::PathConfig::default().error_handler(|_, _| error::ApiError::NoSuchPage.into()))
-        .app_data(
-            web::QueryConfig::default().error_handler(|error, _| error::ApiError::Query(error.to_string()).into()),
-        );
+fn extractors(config: &mut web::ServiceConfig) {
+    config.app_data(web::PathConfig::default().error_handler(|_, _| error::ApiError::NoSuchPage.into())).app_data(
+        web::QueryConfig::default().error_handler(|error, _| error::ApiError::Query(error.to_string()).into()),
+    );
+}
+
+/// The whole application: interface, front end, and what every request passes through.
+pub fn application(
+    state: web::Data<AppState>,
+) -> App<
+    impl ServiceFactory<
+        ServiceRequest,
+        Config = (),
+        Response = ServiceResponse<impl actix_web::body::MessageBody>,
+        Error = actix_web::Error,
+        InitError = (),
+    >,
+> {
+    let (app, _) = App::new()
+        .into_utoipa_app()
+        .app_data(state)
+        .map(|app| app.configure(extractors))
+        .configure(configure)
+        .split_for_parts();
+    app.default_service(web::to(assets::asset)).wrap(from_fn(origin::own_pages_only)).wrap(Compress::default()).wrap(
+        DefaultHeaders::new()
+            .add((header::CONTENT_SECURITY_POLICY, CONTENT_POLICY))
+            .add((header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
+            .add((header::REFERRER_POLICY, "no-referrer")),
+    )
 }
 
 /// Serves the interface and the front end on a socket that is already bound, until the process is told to stop.
@@ -93,22 +135,10 @@ pub fn extractors(config: &mut web::ServiceConfig) {
 /// # Errors
 /// When the socket can't be used.
 pub async fn serve(listener: std::net::TcpListener, state: web::Data<AppState>) -> std::io::Result<()> {
-    HttpServer::new(move || {
-        let (app, _) = App::new()
-            .into_utoipa_app()
-            .app_data(state.clone())
-            .map(|app| app.configure(extractors))
-            .configure(configure)
-            .split_for_parts();
-        app.default_service(web::to(assets::asset)).wrap(from_fn(origin::same_origin)).wrap(Compress::default()).wrap(
-            DefaultHeaders::new()
-                .add((header::CONTENT_SECURITY_POLICY, CONTENT_POLICY))
-                .add((header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
-                .add((header::REFERRER_POLICY, "no-referrer")),
-        )
-    })
-    .listen(listener)?
-    .shutdown_timeout(5)
-    .run()
-    .await
+    HttpServer::new(move || application(state.clone()))
+        .client_request_timeout(HEAD_PATIENCE)
+        .listen(listener)?
+        .shutdown_timeout(5)
+        .run()
+        .await
 }

@@ -1,22 +1,75 @@
-//! Refuses changes that a foreign web page asks for: the server listens where every page in the same browser can reach it.
+//! Who may call: the server listens where every page in the same browser can reach it, and a page may even give its own name to our
+//! address. So the name that we are called by must be one of ours, on reads too, and a browser's word that another origin asks is heeded.
+
+use std::net::IpAddr;
 
 use actix_web::Error;
 use actix_web::body::MessageBody;
 use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::header;
 use actix_web::middleware::Next;
+use actix_web::web::Data;
 
+use crate::AppState;
 use crate::error::ApiError;
 
-/// Lets a request pass unless a browser says that a page of another origin sent it and it may change something.
-pub async fn same_origin(
+/// The names that the server may be called by.
+#[derive(Debug, Clone, Default)]
+pub struct Names {
+    /// Whether other machines may call it.
+    pub open_to_network: bool,
+    /// Host names that lead to it, besides `localhost`.
+    pub more: Vec<String>,
+}
+
+impl Names {
+    /// Whether a `Host` header names this server.
+    ///
+    /// Addresses can't be given away to somebody else's name, so any will do on an open server and loopback ones on a closed one.
+    #[must_use]
+    pub fn own(&self, host: &str) -> bool {
+        let name = match host.strip_prefix('[') {
+            Some(rest) => rest.split_once(']').map_or("", |(name, _)| name),
+            None => host.rsplit_once(':').map_or(host, |(name, _)| name),
+        };
+        match name.parse::<IpAddr>() {
+            Ok(address) => self.open_to_network || address.is_loopback(),
+            Err(_) => {
+                name.eq_ignore_ascii_case("localhost") || self.more.iter().any(|own| own.eq_ignore_ascii_case(name))
+            }
+        }
+    }
+}
+
+/// Lets a request pass when it calls us by a name of ours, and no browser says that a page of another origin sent it.
+pub async fn own_pages_only(
     request: ServiceRequest,
     next: Next<impl MessageBody>,
 ) -> Result<ServiceResponse<impl MessageBody>, Error> {
     let text = |name| request.headers().get(name).and_then(|value| value.to_str().ok());
+    let host = text(header::HOST).or_else(|| request.uri().authority().map(|authority| authority.as_str()));
+    let own = |host: &str| request.app_data::<Data<AppState>>().is_some_and(|state| state.names.own(host));
     let from = text(header::ORIGIN).map(|origin| origin.split_once("://").map_or(origin, |(_, host)| host));
-    if from.is_some() && from != text(header::HOST) && !request.method().is_safe() {
+    if !host.is_some_and(own) || (from.is_some() && from != host) {
         return Err(ApiError::Foreign.into());
     }
     next.call(request).await
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_name_that_somebody_gave_to_our_address_is_not_ours() {
+        let closed = Names::default();
+        for own in ["localhost", "localhost:8080", "127.0.0.1:8080", "[::1]:8080", "LOCALHOST:1"] {
+            assert!(closed.own(own), "{own}");
+        }
+        for foreign in ["evil.example:8080", "192.168.1.5:8080", "", "localhost.evil.example", "[::2]:1"] {
+            assert!(!closed.own(foreign), "{foreign}");
+        }
+        let open = Names { open_to_network: true, more: vec!["bench.local".into()] };
+        assert!(open.own("192.168.1.5:8080") && open.own("Bench.local:8080") && !open.own("evil.example"));
+    }
 }

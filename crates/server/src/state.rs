@@ -1,18 +1,29 @@
-//! What handlers share: storage, what was worked out before, readings read before, walks under way.
+//! What handlers share: storage, what was worked out before, readings read before, walks and computations under way.
 
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError};
 
+use busy_hen_engine::kept::Bounded;
 use busy_hen_engine::predict::Kept;
-use busy_hen_engine::readings::{Summary, summarise};
+use busy_hen_engine::predict::ledger::Measured;
+use busy_hen_engine::readings::Conditions;
+use busy_hen_engine::readings::conditions::{Group, choose, groups};
 use busy_hen_engine::route::Tested;
-use busy_hen_home::{HomeId, Round, RoundId, Run, SetupId, SpotId, TestKind};
-use busy_hen_store::Store;
+use busy_hen_home::{HomeId, Round, RoundId, Run, SetupId, TestKind, local_day};
+use busy_hen_store::{RoundRecord, Store};
 use jiff::Timestamp;
 use jiff::civil::Date;
 
+use crate::compute::Places;
 use crate::error::ApiError;
+use crate::jobs::Jobs;
+use crate::origin::Names;
 use crate::walks::{Walker, Walks};
+
+/// Runs of all homes together that are kept in memory.
+const RUNS_KEPT: usize = 200_000;
+/// What a home counts for besides its runs.
+const HOME_WEIGHT: usize = 200;
 
 /// Shared by all handlers.
 pub struct AppState {
@@ -22,27 +33,38 @@ pub struct AppState {
     pub kept: Kept,
     /// Walks of the stand-in phone.
     pub walks: Walks,
-    readings: tokio::sync::Mutex<HashMap<HomeId, Arc<Readings>>>,
+    /// Places for computations that a request waits for.
+    pub places: Places,
+    /// Long computations.
+    pub jobs: Jobs,
+    /// Names that the server may be called by.
+    pub names: Names,
+    readings: Bounded<(HomeId, i64), Arc<Readings>>,
 }
-
-/// Summaries by spot.
-pub type Summaries = Arc<HashMap<SpotId, Summary>>;
 
 /// All rounds of a home with their runs, without traces.
 #[derive(Debug, Default)]
 pub struct Readings {
     /// Rounds, first begun first.
-    pub rounds: Vec<Round>,
+    pub rounds: Vec<RoundRecord>,
     /// Runs by round.
     pub runs: HashMap<RoundId, Vec<Run>>,
-    summaries: Mutex<HashMap<(SetupId, TestKind), Summaries>>,
+    measured: Mutex<HashMap<(SetupId, Conditions), Arc<Measured>>>,
 }
 
 impl AppState {
     /// State over this storage, with a walker when one ships with the program.
     #[must_use]
-    pub fn new(store: Store, walker: Option<Box<dyn Walker>>) -> Self {
-        Self { store, kept: Kept::default(), walks: Walks::new(walker), readings: tokio::sync::Mutex::default() }
+    pub fn new(store: Store, walker: Option<Box<dyn Walker>>, names: Names) -> Self {
+        Self {
+            store,
+            kept: Kept::default(),
+            walks: Walks::new(walker),
+            places: Places::default(),
+            jobs: Jobs::default(),
+            names,
+            readings: Bounded::new(RUNS_KEPT),
+        }
     }
 
     /// Now, as the machine tells it.
@@ -57,33 +79,26 @@ impl AppState {
         local_day(self.now())
     }
 
-    /// The readings of a home.
+    /// The readings of a home as they stand: what was read before is taken only while nothing has changed.
     ///
     /// # Errors
     /// When storage fails.
     pub async fn readings(&self, home: HomeId) -> Result<Arc<Readings>, ApiError> {
-        // The lock is held while reading: a change that is stored meanwhile waits in `forget_readings` and drops what was read.
-        let mut kept = self.readings.lock().await;
-        if let Some(readings) = kept.get(&home) {
-            return Ok(Arc::clone(readings));
+        let standing = self.store.standing(home).await?;
+        let key = (home, standing.readings);
+        if let Some(kept) = self.readings.get(&key) {
+            return Ok(kept);
         }
         let rounds = self.store.rounds(home).await?;
         let runs = self.store.runs_of_home(home).await?;
-        let readings = Arc::new(Readings { rounds, runs, summaries: Mutex::default() });
-        kept.insert(home, Arc::clone(&readings));
-        Ok(readings)
+        let weight = HOME_WEIGHT + runs.values().map(Vec::len).sum::<usize>();
+        let readings = Arc::new(Readings { rounds, runs, measured: Mutex::default() });
+        // What was read belongs to the number only when nothing was stored meanwhile.
+        if self.store.standing(home).await? != standing {
+            return Ok(readings);
+        }
+        Ok(self.readings.keep(key, readings, weight))
     }
-
-    /// Drops what was read of a home's readings, after they changed.
-    pub async fn forget_readings(&self, home: HomeId) {
-        self.readings.lock().await.remove(&home);
-    }
-}
-
-/// The day it is at this moment, where the machine stands.
-#[must_use]
-pub fn local_day(at: Timestamp) -> Date {
-    jiff::tz::TimeZone::system().to_datetime(at).date()
 }
 
 impl Readings {
@@ -93,19 +108,29 @@ impl Readings {
         self.runs.get(&round).map_or(&[], Vec::as_slice)
     }
 
-    /// Summaries by spot of all counting runs of a setup by tests of one kind.
+    /// Rounds of a setup by tests of one kind, with their runs.
+    pub fn column(&self, setup: SetupId, kind: TestKind) -> impl Iterator<Item = (&Round, &[Run])> {
+        let here = move |record: &&RoundRecord| record.round.setup_id == setup && record.round.kind == kind;
+        self.rounds.iter().filter(here).map(|record| (&record.round, self.of(record.round.id)))
+    }
+
+    /// Counting runs of a setup by tests of one kind, sorted into groups of alike ones.
     #[must_use]
-    pub fn summaries(&self, setup: SetupId, kind: TestKind) -> Summaries {
-        let mut kept = self.summaries.lock().unwrap_or_else(PoisonError::into_inner);
-        Arc::clone(kept.entry((setup, kind)).or_insert_with(|| {
-            let mut by_spot: HashMap<SpotId, Vec<&Run>> = HashMap::new();
-            for round in self.rounds.iter().filter(|round| round.setup_id == setup && round.kind == kind) {
-                for run in self.of(round.id) {
-                    by_spot.entry(run.spot_id).or_default().push(run);
-                }
-            }
-            let summed = by_spot.into_iter().filter_map(|(spot, runs)| Some((spot, summarise(runs)?)));
-            Arc::new(summed.collect())
+    pub fn groups(&self, setup: SetupId, kind: TestKind) -> Vec<Group<'_>> {
+        groups(self.column(setup, kind))
+    }
+
+    /// What was measured of a setup that answers a question best: alike readings only, measured before made up.
+    #[must_use]
+    pub fn measured(&self, setup: SetupId, asked: &Conditions) -> Arc<Measured> {
+        let mut kept = self.measured.lock().unwrap_or_else(PoisonError::into_inner);
+        Arc::clone(kept.entry((setup, asked.clone())).or_insert_with(|| {
+            let chosen = choose(self.groups(setup, asked.kind), asked);
+            Arc::new(Measured {
+                by_spot: chosen.as_ref().map(Group::summaries).unwrap_or_default(),
+                conditions: chosen.map(|group| group.conditions),
+                asked: Some(asked.clone()),
+            })
         }))
     }
 
@@ -113,9 +138,9 @@ impl Readings {
     #[must_use]
     pub fn tested(&self) -> Tested {
         let mut tested = Tested::new();
-        for round in &self.rounds {
-            for run in self.of(round.id).iter().filter(|run| run.counts()) {
-                let spots = tested.entry(round.setup_id).or_default();
+        for record in &self.rounds {
+            for run in self.of(record.round.id).iter().filter(|run| run.counts()) {
+                let spots = tested.entry(record.round.setup_id).or_default();
                 if !spots.contains(&run.spot_id) {
                     spots.push(run.spot_id);
                 }

@@ -1,12 +1,14 @@
 //! What is sent: a home as opened, the house as drawn.
 
-use busy_hen_engine::geometry::plan::Stands;
+use busy_hen_engine::changes::since_tested;
+use busy_hen_engine::geometry::parts::Stands;
 use busy_hen_engine::geometry::{LineFault, Plan, Wall};
 use busy_hen_engine::needs::{Need, home_need, room_need};
 use busy_hen_engine::route::{Stop, route};
-use busy_hen_home::{Home, HomeId, LevelId, OpeningKind, PlanId, RoomId, Round, SetupId};
-use busy_hen_store::Stored;
+use busy_hen_home::{Home, HomeId, LevelId, OpeningKind, PlanId, RoomId, Round, Run, SetupId};
+use busy_hen_store::{RoundRecord, Step, Steps, Stored};
 use busy_hen_units::{Metres, SquareMetres};
+use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -20,10 +22,13 @@ pub struct HomeView {
     pub id: HomeId,
     /// Number of the revision in force.
     pub revision: i64,
-    /// What undo would take back; none when there is nothing.
-    pub can_undo: Option<String>,
-    /// What redo would bring back; none when there is nothing.
-    pub can_redo: Option<String>,
+    /// One's own last steps that can be undone, newest first.
+    pub undo: Vec<StepView>,
+    /// The step that redo would bring back; none when there is nothing.
+    pub redo: Option<StepView>,
+    /// The day it is where the server stands.
+    #[schema(value_type = String, format = Date)]
+    pub today: Date,
     /// The home.
     pub home: Home,
     /// The house as drawn.
@@ -38,6 +43,41 @@ pub struct HomeView {
     pub route: Vec<Stop>,
     /// Rounds of tests, first begun first.
     pub rounds: Vec<RoundHead>,
+    /// Setups that were tested, with what has changed since.
+    pub tested: Vec<TestedSetup>,
+}
+
+/// A step that can be gone back to.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct StepView {
+    /// Its number.
+    pub number: i64,
+    /// What it did.
+    pub what: String,
+    /// When; none for steps from before this was kept.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub at: Option<Timestamp>,
+}
+
+impl From<Step> for StepView {
+    fn from(Step { number, what, at }: Step) -> Self {
+        Self { number, what, at }
+    }
+}
+
+/// A setup that was tested.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct TestedSetup {
+    /// The setup.
+    pub setup_id: SetupId,
+    /// Its rounds.
+    pub rounds: usize,
+    /// Their runs that count.
+    pub runs: usize,
+    /// Whether all of them are made up by the stand-in phone.
+    pub made_up: bool,
+    /// What has changed since its newest round that bears on readings, as told of the past.
+    pub changed_since: Vec<String>,
 }
 
 /// A room's need.
@@ -53,7 +93,6 @@ pub struct RoomNeed {
 #[derive(Debug, Serialize, ToSchema)]
 pub struct RoundHead {
     /// The round.
-    #[serde(flatten)]
     pub round: Round,
     /// Letter of its setup.
     pub setup_letter: String,
@@ -61,6 +100,10 @@ pub struct RoundHead {
     pub runs: usize,
     /// Spots that have at least one counting run.
     pub spots_tested: usize,
+    /// Whether the stand-in phone made up any of its runs.
+    pub made_up: bool,
+    /// What has changed since it was taken that bears on its readings, as told of the past.
+    pub changed_since: Vec<String>,
 }
 
 /// The house as drawn.
@@ -270,8 +313,8 @@ pub fn drawing(plan: &Plan) -> Drawing {
 impl HomeView {
     /// A stored home with what follows from it.
     #[must_use]
-    pub fn new(stored: Stored, readings: &Readings, today: Date) -> Self {
-        let Stored { id, revision, can_undo, can_redo, home, .. } = stored;
+    pub fn new(stored: Stored, steps: Steps, readings: &Readings, today: Date) -> Self {
+        let Stored { id, revision, home, .. } = stored;
         let plan = Plan::new(&home.house, home.units);
         let needs = home
             .house
@@ -279,33 +322,102 @@ impl HomeView {
             .iter()
             .filter_map(|room| Some(RoomNeed { room_id: room.id, need: room_need(&home.brief, room.id)? }))
             .collect();
-        let letter = |setup: SetupId| home.setup(setup).map(|setup| setup.letter.clone()).unwrap_or_default();
-        let rounds = readings
+        let rounds: Vec<RoundHead> = readings
             .rounds
             .iter()
-            .map(|round| {
+            .map(|RoundRecord { round, tested }| {
                 let counting = readings.of(round.id).iter().filter(|run| run.counts());
                 let spots: std::collections::BTreeSet<_> = counting.clone().map(|run| run.spot_id).collect();
                 RoundHead {
-                    setup_letter: letter(round.setup_id),
+                    setup_letter: tested.home.setup(round.setup_id).map(|s| s.letter.clone()).unwrap_or_default(),
+                    made_up: counting.clone().any(Run::is_made_up),
                     runs: counting.count(),
                     spots_tested: spots.len(),
+                    changed_since: since_tested(&tested.home, round.setup_id, &home),
                     round: round.clone(),
                 }
             })
             .collect();
+        let tested = home.setups.iter().filter_map(|setup| tested_setup(setup.id, &rounds)).collect();
         Self {
             id,
             revision,
-            can_undo,
-            can_redo,
+            undo: steps.undo.into_iter().map(StepView::from).collect(),
+            redo: steps.redo.map(StepView::from),
+            today,
             drawing: drawing(&plan),
             needs,
             home_need: home_need(&home.brief),
             plan_in_force: home.brief.plan_on(today).map(|plan| plan.id),
             route: route(&home, &plan, &readings.tested(), today),
             rounds,
+            tested,
             home,
         }
     }
+}
+
+fn tested_setup(id: SetupId, rounds: &[RoundHead]) -> Option<TestedSetup> {
+    let own: Vec<&RoundHead> = rounds.iter().filter(|head| head.round.setup_id == id && head.runs > 0).collect();
+    let newest = own.last()?;
+    Some(TestedSetup {
+        setup_id: id,
+        rounds: own.len(),
+        runs: own.iter().map(|head| head.runs).sum(),
+        made_up: own.iter().all(|head| head.made_up),
+        changed_since: newest.changed_since.clone(),
+    })
+}
+
+/// The house for a thumbnail: the level with most rooms.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Thumb {
+    /// West edge of all it holds.
+    pub x_m: Metres,
+    /// North edge of all it holds.
+    pub y_m: Metres,
+    /// East-west size of all it holds.
+    pub width_m: Metres,
+    /// North-south size of all it holds.
+    pub depth_m: Metres,
+    /// Its rooms.
+    pub rooms: Vec<ThumbRoom>,
+}
+
+/// A room of a thumbnail.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ThumbRoom {
+    /// West side.
+    pub x_m: Metres,
+    /// North side.
+    pub y_m: Metres,
+    /// East-west size.
+    pub width_m: Metres,
+    /// North-south size.
+    pub depth_m: Metres,
+    /// Whether it is an outdoor area.
+    pub outdoors: bool,
+}
+
+/// The thumbnail of a plan; none when it has no rooms.
+#[must_use]
+pub fn thumb(plan: &Plan) -> Option<Thumb> {
+    let count = |level: &usize| plan.rooms.iter().filter(|room| room.level == *level).count();
+    let level = (0..plan.levels.len()).max_by_key(|level| (count(level), std::cmp::Reverse(*level)))?;
+    let bounds = plan.bounds(level)?;
+    let metres = Metres::new;
+    let rooms = plan.rooms.iter().filter(|room| room.level == level).map(|room| ThumbRoom {
+        x_m: metres(room.rect.x),
+        y_m: metres(room.rect.y),
+        width_m: metres(room.rect.width),
+        depth_m: metres(room.rect.depth),
+        outdoors: room.outdoors,
+    });
+    Some(Thumb {
+        x_m: metres(bounds.x),
+        y_m: metres(bounds.y),
+        width_m: metres(bounds.width),
+        depth_m: metres(bounds.depth),
+        rooms: rooms.collect(),
+    })
 }

@@ -2,7 +2,7 @@
 
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::predict::{Kept, Model, Prediction, Question};
-use busy_hen_home::{CarriedBy, Home, Outcome, Round, RoundId, Run, RunId, Setup, Source, SpotId};
+use busy_hen_home::{CarriedBy, Home, Outcome, PerBand, Round, RoundId, Run, RunId, Setup, Source, SpotId};
 use busy_hen_units::{Db, MbitPerSec, Millis};
 use jiff::Timestamp;
 use rand::{RngExt, SeedableRng};
@@ -37,10 +37,10 @@ impl Truth {
         let mut plan = Plan::new(&home.house, home.units);
         let mut rng = ChaCha8Rng::seed_from_u64(seed);
         for wall in &mut plan.walls {
-            wall.more = Db::new(normal(&mut rng, WALL_ERROR_DB));
+            wall.more = PerBand::all(Db::new(normal(&mut rng, WALL_ERROR_DB)));
         }
         for floor in &mut plan.floors {
-            floor.more = Db::new(normal(&mut rng, WALL_ERROR_DB));
+            floor.more = PerBand::all(Db::new(normal(&mut rng, WALL_ERROR_DB)));
         }
         Self { home, plan, seed, kept: Kept::default() }
     }
@@ -103,6 +103,7 @@ fn read(got: &Prediction, round: &Round, spot_id: SpotId, at: Timestamp, rng: &m
         plan_id: None,
         trace_mbps: Vec::new(),
         void: None,
+        corrected: Vec::new(),
     };
     let Some(served) = got.served else { return run };
     let disturbed = if rng.random_bool(DISTURBED_PART) { 0.5 } else { 1.0 };
@@ -115,7 +116,7 @@ fn read(got: &Prediction, round: &Round, spot_id: SpotId, at: Timestamp, rng: &m
     run.outcome = Outcome::Measured {
         down_mbps: MbitPerSec::new(down),
         up_mbps: MbitPerSec::new(up),
-        idle_ms: Millis::new(tenth(got.latency_ms.get() + jitter)),
+        idle_ms: Some(Millis::new(tenth(got.latency_ms.get() + jitter))),
         loaded_ms: Some(Millis::new(tenth(got.loaded_ms.get().min(2000.0) * rng.random_range(0.3..0.9) + jitter))),
         jitter_ms: Some(Millis::new(tenth(jitter))),
         loss_percent: Some(0.0),

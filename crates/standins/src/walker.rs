@@ -4,7 +4,7 @@ use std::time::Duration;
 
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::predict::Question;
-use busy_hen_home::{Home, HomeId, Round, RoundId, Run};
+use busy_hen_home::{AsTested, HomeId, Round, RoundId, Run, local_day};
 use jiff::Timestamp;
 use serde::Deserialize;
 use serde_json::{Value, json};
@@ -36,13 +36,10 @@ pub struct Phone {
 }
 
 #[derive(Deserialize)]
-struct OpenedHome {
-    home: Home,
-}
-
-#[derive(Deserialize)]
 struct OpenedRound {
+    home_id: HomeId,
     round: Round,
+    tested: AsTested,
 }
 
 impl Phone {
@@ -51,20 +48,24 @@ impl Phone {
     /// # Errors
     /// [`WalkError`] when the server can't be reached or refuses; what was posted before stays.
     pub async fn walk(&self, home: HomeId, round: RoundId, seed: u64) -> Result<(), WalkError> {
-        let client = reqwest::Client::new();
-        let opened: OpenedHome = self.get(&client, &format!("/api/homes/{home}")).await?;
+        // The server is on this machine or in this house; a proxy would not find it.
+        let client = reqwest::Client::builder().no_proxy().build()?;
         let view: Value = self.get(&client, &format!("/api/rounds/{round}")).await?;
-        let OpenedRound { round } = serde_json::from_value(view.clone()).map_err(|_| WalkError::Unknown("shape"))?;
-        let setup = opened.home.setup(round.setup_id).cloned().ok_or(WalkError::Unknown("setup"))?;
+        let OpenedRound { home_id, round, tested } =
+            serde_json::from_value(view.clone()).map_err(|_| WalkError::Unknown("shape"))?;
+        if home_id != home {
+            return Err(WalkError::Unknown("home"));
+        }
+        let setup = tested.home.setup(round.setup_id).cloned().ok_or(WalkError::Unknown("setup"))?;
         let question = Question {
             client: clients::find(&round.client).ok_or(WalkError::Unknown("test device"))?,
             band: round.band,
             situation: round.situation,
             doors: round.doors,
             reach: round.kind,
-            day: jiff::tz::TimeZone::system().to_datetime(Timestamp::now()).date(),
+            day: local_day(Timestamp::now()),
         };
-        let truth = Truth::new(opened.home, seed);
+        let truth = Truth::new(tested.home, seed);
         for spot in &round.spots {
             for number in taken(&view, &spot.to_string())..round.runs_per_spot {
                 tokio::time::sleep(self.pace).await;
@@ -84,7 +85,7 @@ impl Phone {
         let mut body = json!(run);
         if let Some(fields) = body.as_object_mut() {
             // What the server itself decides is not sent.
-            for own in ["round_id", "plan_id", "void"] {
+            for own in ["round_id", "plan_id", "void", "corrected"] {
                 fields.remove(own);
             }
         }
@@ -103,5 +104,6 @@ impl Phone {
 fn taken(view: &Value, spot: &str) -> u32 {
     let spots = view["spots"].as_array();
     let row = spots.and_then(|spots| spots.iter().find(|row| row["spot_id"] == spot));
-    row.and_then(|row| row["runs"].as_array()).map_or(0, |runs| u32::try_from(runs.len()).unwrap_or(u32::MAX))
+    let count = row.and_then(|row| row["run_count"].as_u64()).unwrap_or(0);
+    u32::try_from(count).unwrap_or(u32::MAX)
 }

@@ -1,6 +1,14 @@
 //! What can go wrong in storage.
 
+use std::path::PathBuf;
+
+use busy_hen_home::{BothChanged, Faults};
 use thiserror::Error;
+
+/// SQLite's code for a disk or quota without space.
+const FULL: &str = "13";
+/// SQLite's codes for a file that can't be written to.
+const READ_ONLY: [&str; 3] = ["8", "520", "1032"];
 
 /// A storage operation that did not take place.
 #[derive(Debug, Error)]
@@ -8,19 +16,69 @@ pub enum StoreError {
     /// There is no such thing.
     #[error("This {0} does not exist; it may have been deleted.")]
     NotFound(&'static str),
-    /// The home was changed meanwhile.
-    #[error("This home was changed in another window; reload it and make your change again.")]
+    /// The change was made on a state that is too old to be brought together with what is there now.
+    #[error(
+        "This page is too far behind what is stored now; what you typed is kept here, load the newest and make it again."
+    )]
     Stale,
-    /// The change would leave readings without what they belong to, or there is nothing to undo.
+    /// Two edits changed the same thing differently.
+    #[error("{}", both_changed(.0))]
+    BothChanged(Vec<BothChanged>),
+    /// What the change makes breaks rules.
+    #[error("{0}")]
+    Faults(#[from] Faults),
+    /// The change would take away what readings belong to.
+    #[error("{0}")]
+    HoldsReadings(String),
+    /// The change does not fit what is there.
     #[error("{0}")]
     Conflict(String),
+    /// There is no space left.
+    #[error("The disk is full: nothing was stored. Make some space and try again; what you entered is kept here.")]
+    Full,
+    /// The file can't be written to.
+    #[error("the file can't be written to; give this user the right to, or choose another with --data")]
+    ReadOnly,
+    /// The file is something else than a database of this program.
+    #[error("the file is no Busy Hen database and was left as it is; choose another with --data")]
+    Foreign,
+    /// The file is of a newer version of this program.
+    #[error("the file was written by a newer Busy Hen ({found}, this one knows {known}); start that one")]
+    Newer {
+        /// Version of its schema.
+        found: i64,
+        /// Newest version known here.
+        known: i64,
+    },
+    /// Another process uses the file.
+    #[error("another Busy Hen uses this file already ({} is locked); stop it, or choose another file with --data", .0.display())]
+    InUse(PathBuf),
+    /// A file beside the database could not be made.
+    #[error("{0}: {1}")]
+    File(String, std::io::Error),
     /// The database failed.
     #[error("the database failed: {0}")]
-    Database(#[from] sqlx::Error),
+    Database(sqlx::Error),
     /// The database could not be brought up to date.
     #[error("the database could not be brought up to date: {0}")]
     Migration(#[from] sqlx::migrate::MigrateError),
     /// What is stored can't be read by this version.
     #[error("stored data can't be read: {0}")]
     Document(#[from] serde_json::Error),
+}
+
+impl From<sqlx::Error> for StoreError {
+    fn from(error: sqlx::Error) -> Self {
+        let code = error.as_database_error().and_then(|error| error.code());
+        match code.as_deref() {
+            Some(FULL) => Self::Full,
+            Some(code) if READ_ONLY.contains(&code) => Self::ReadOnly,
+            _ => Self::Database(error),
+        }
+    }
+}
+
+fn both_changed(both: &[BothChanged]) -> String {
+    let things: Vec<&str> = both.iter().map(|one| one.thing.as_str()).collect();
+    format!("Changed elsewhere meanwhile as well: {}. Choose which to keep.", things.join(", "))
 }

@@ -1,51 +1,87 @@
 //! Storage in SQLite: homes with their revisions, rounds and runs.
 //!
 //! One user action is one transaction, and what a function returned `Ok` for is on disk. Rows never leave this crate; what is
-//! stored is what the caller hands in, so checks against the catalogue belong to the caller (see [`Store::change`]). Start reading
-//! at [`Store`].
+//! stored is what the caller hands in, so rules of the job come in as functions (see [`Change`]). Start reading at [`Store`];
+//! below it [`steps`] (changes, undo and redo), [`rounds`] and [`runs`] (readings), [`transfer`] (whole homes in and out).
 
 mod error;
-mod homes;
-mod rounds;
+mod file;
+pub mod heads;
+pub mod homes;
+pub mod rounds;
+mod rows;
+pub mod runs;
+pub mod steps;
+pub mod transfer;
+mod writing;
 
+use std::fs::File;
 use std::path::Path;
+use std::sync::Arc;
 
+use busy_hen_home::HomeId;
 use sqlx::SqlitePool;
-use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePoolOptions, SqliteSynchronous};
+use sqlx::sqlite::SqlitePoolOptions;
+use tokio::sync::broadcast;
 
 pub use error::StoreError;
-pub use homes::Stored;
+pub use heads::Head;
+pub use homes::Standing;
+pub use rows::homes::Stored;
+pub use rows::rounds::RoundRecord;
+pub use steps::{Change, Editor, Step, Steps};
+use writing::Writer;
 
-/// How a write transaction begins: taking the write lock at once, so that two writers wait instead of failing half-way.
-const WRITE: &str = "BEGIN IMMEDIATE";
+/// Connections that read.
+const READERS: u32 = 4;
+/// Changes that a slow listener may fall behind by before it is told to look for itself.
+const UNHEARD: usize = 256;
 
 /// The database of one installation.
 #[derive(Debug, Clone)]
 pub struct Store {
-    pool: SqlitePool,
+    readers: SqlitePool,
+    writer: Arc<Writer>,
+    changed: broadcast::Sender<HomeId>,
+    /// Held while any clone lives.
+    _lock: Arc<File>,
 }
 
 impl Store {
-    /// Opens the database, making and migrating it where needed.
-    ///
-    /// Write-ahead log with full synchronisation: a change that was acknowledged survives the end of the process and of the power.
+    /// Opens the database, making and migrating it where needed; a copy is kept aside before a migration.
     ///
     /// # Errors
-    /// [`StoreError::Database`] when the file can't be opened or is no database of this program.
+    /// [`StoreError::InUse`] when another process has it, [`StoreError::Foreign`] and [`StoreError::Newer`] when it is not for this
+    /// program, [`StoreError::ReadOnly`], or what the database says.
     pub async fn open(file: &Path) -> Result<Self, StoreError> {
-        let options = SqliteConnectOptions::new()
-            .filename(file)
-            .create_if_missing(true)
-            .foreign_keys(true)
-            .journal_mode(SqliteJournalMode::Wal)
-            .synchronous(SqliteSynchronous::Full);
-        let pool = SqlitePoolOptions::new().max_connections(4).connect_with(options).await?;
-        sqlx::migrate!().run(&pool).await?;
-        Ok(Self { pool })
+        let lock = file::prepare(file).await?;
+        let options = file::options(file);
+        let reading = options.clone().pragma("query_only", "1");
+        let readers = SqlitePoolOptions::new().max_connections(READERS).connect_with(reading).await?;
+        let (changed, _) = broadcast::channel(UNHEARD);
+        Ok(Self { readers, writer: Arc::new(Writer::new(options)), changed, _lock: Arc::new(lock) })
     }
 
     /// Closes the database, so that its log is folded in.
     pub async fn close(&self) {
-        self.pool.close().await;
+        self.readers.close().await;
+        self.writer.close().await;
+    }
+
+    /// Tells of every home that has changed since, soon after each change. A listener that is cut off, or whose change was stored as
+    /// its sender went away, learns of it by looking at [`Store::standing`].
+    #[must_use]
+    pub fn listen(&self) -> broadcast::Receiver<HomeId> {
+        self.changed.subscribe()
+    }
+
+    /// Holds the database to so many pages of 4 KiB from the next write on; beyond them writes fail as on a full disk.
+    pub fn limit(&self, pages: Option<u32>) {
+        self.writer.limit(pages);
+    }
+
+    /// Tells listeners; nobody listening is fine.
+    fn tell(&self, home: HomeId) {
+        let _ = self.changed.send(home);
     }
 }

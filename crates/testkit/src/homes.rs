@@ -1,6 +1,8 @@
 //! Homes of any shape that the rules allow, each from a number: what laws that hold in every home are tried on.
 
-use busy_hen_engine::catalogue::{Kit, MaterialUse, kit, materials};
+use std::sync::Arc;
+
+use busy_hen_engine::catalogue::{AsItComes, Kit, MaterialUse, kit, materials};
 use busy_hen_engine::check::check;
 use busy_hen_engine::geometry::{HouseEdit, settle};
 use busy_hen_engine::spectrum::region;
@@ -177,14 +179,14 @@ fn setup(number: u32, home: &Home, rng: &mut ChaCha8Rng) -> Setup {
     let mut devices: Vec<Device> = Vec::new();
     for d in 0..rng.random_range(0..6) {
         let root = devices.is_empty();
-        let fits = |kit: &&Kit| !root || kit.modes.contains(&Mode::Router);
-        let kit = *kit::all().iter().filter(fits).collect::<Vec<_>>().choose(rng).expect("kit for every place");
-        let mode = if root { Mode::Router } else { pick(rng, kit.modes) };
+        let fits = |kit: &&Arc<Kit>| !root || kit.modes.contains(&Mode::Router);
+        let kit = kit::all().iter().filter(fits).collect::<Vec<_>>().choose(rng).copied().expect("kit for every place");
+        let mode = if root { Mode::Router } else { pick(rng, &kit.modes) };
         let to = (!root).then(|| devices[rng.random_range(0..devices.len())].id);
         devices.push(Device {
             id: DeviceId::named(&format!("{number} {d}")),
             name: format!("Device {d}"),
-            kit: kit.key.into(),
+            kit: kit.key.as_str().into(),
             mode,
             at: place(home, rng),
             enclosure: pick(rng, &[Enclosure::Open, Enclosure::Cupboard, Enclosure::MetalCabinet]),

@@ -1,10 +1,13 @@
 //! Rounds and runs to test with; made-up figures.
 
 use busy_hen_home::{
-    CarriedBy, Doors, Outcome, Round, RoundId, Run, RunId, SetupId, Situation, Source, SpotId, TestKind,
+    AsTested, CarriedBy, Doors, Home, Outcome, Round, RoundId, Run, RunId, SetupId, Situation, Source, SpotId, TestKind,
 };
 use busy_hen_units::{MbitPerSec, Millis};
 use jiff::Timestamp;
+
+/// When made-up rounds and runs were taken: 2026-10-01, 09:00 UTC.
+pub const BEGUN: Timestamp = Timestamp::constant(1_790_845_200, 0);
 
 /// A round of internet tests with an ax phone at these spots.
 #[must_use]
@@ -12,7 +15,7 @@ pub fn round(name: &str, setup_id: SetupId, spots: Vec<SpotId>) -> Round {
     Round {
         id: RoundId::named(name),
         setup_id,
-        begun: Timestamp::UNIX_EPOCH,
+        begun: BEGUN,
         client: "phone_ax".into(),
         band: None,
         kind: TestKind::Internet,
@@ -23,6 +26,13 @@ pub fn round(name: &str, setup_id: SetupId, spots: Vec<SpotId>) -> Round {
     }
 }
 
+/// The home as such a round was taken in it, with nothing forecast.
+#[must_use]
+pub fn tested(home: &Home, round: &Round) -> AsTested {
+    let setups = home.setups.iter().filter(|setup| setup.id == round.setup_id).cloned().collect();
+    AsTested { kept_at: round.begun, law: None, home: Home { setups, ..home.clone() }, forecasts: Vec::new() }
+}
+
 /// A typed run with this download, and a tenth of it up.
 #[must_use]
 pub fn run(round: &Round, spot_id: SpotId, down: f64) -> Run {
@@ -30,12 +40,12 @@ pub fn run(round: &Round, spot_id: SpotId, down: f64) -> Run {
         id: RunId::random(),
         round_id: round.id,
         spot_id,
-        at: Timestamp::UNIX_EPOCH,
+        at: BEGUN,
         source: Source::Typed,
         outcome: Outcome::Measured {
             down_mbps: MbitPerSec::new(down),
             up_mbps: MbitPerSec::new(down / 10.0),
-            idle_ms: Millis::new(12.0),
+            idle_ms: Some(Millis::new(12.0)),
             loaded_ms: Some(Millis::new(60.0)),
             jitter_ms: None,
             loss_percent: None,
@@ -50,5 +60,6 @@ pub fn run(round: &Round, spot_id: SpotId, down: f64) -> Run {
         plan_id: None,
         trace_mbps: Vec::new(),
         void: None,
+        corrected: Vec::new(),
     }
 }

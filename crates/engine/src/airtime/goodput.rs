@@ -1,9 +1,9 @@
 //! TCP goodput of one link over the medium-access layer.
 
-use busy_hen_home::Band;
+use busy_hen_home::{Band, Generation};
 use busy_hen_units::{MbitPerSec, Megahertz};
 
-use crate::phy::{Generation, Mcs, rate};
+use crate::phy::{Mcs, Standard, rate};
 
 /// Mean back-off: 7.5 slots of 9 µs.
 const BACK_OFF: f64 = 67.5;

@@ -3,8 +3,7 @@
 use busy_hen_home::Neighbour;
 use busy_hen_units::{Db, Dbm, Milliwatts};
 
-use crate::phy::Link;
-use crate::phy::LinkTable;
+use super::link::{Link, LinkTable};
 use crate::phy::noise::thermal_noise;
 use crate::spectrum::channels::{Block, block, centre};
 use crate::spectrum::mask::overlap;
@@ -18,11 +17,20 @@ const NOISE_FIGURE: Db = Db::new(6.0);
 /// Noise that lifts the floor by less than this is of no account.
 const FAINT: Db = Db::new(0.05);
 
+/// A neighbour's network that takes turns with ours.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Turn {
+    /// Its place in the list of neighbours.
+    pub neighbour: usize,
+    /// Part of the airtime that it takes.
+    pub part: f64,
+}
+
 /// What neighbours make of a channel.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Air {
-    /// Parts of the airtime that networks take which ours waits for.
-    pub turns: Vec<f64>,
+    /// Networks that ours waits for.
+    pub turns: Vec<Turn>,
     /// Part of the time in which others' noise is there.
     pub noisy_part: f64,
     /// How much it then lifts the noise floor.
@@ -36,12 +44,13 @@ impl Air {
         let floor = thermal_noise(own.width, NOISE_FIGURE);
         let mut air = Self::default();
         let (mut quiet, mut energy) = (1.0, 0.0);
-        for one in neighbours.iter().filter(|one| one.band == own.band && one.busy_part > 0.0) {
+        let here = |one: &&Neighbour| one.band == own.band && one.busy_part > 0.0;
+        for (neighbour, one) in neighbours.iter().enumerate().filter(|(_, one)| here(one)) {
             let Some(theirs) = block(one.band, one.channel, one.width_mhz) else { continue };
             let caught = one.signal_dbm + overlap(own, &theirs);
             let same_channel = own.overlaps(&theirs) && aligned(own, one);
             if (same_channel && one.signal_dbm >= HEARD) || caught >= ENERGY {
-                air.turns.push(one.busy_part);
+                air.turns.push(Turn { neighbour, part: one.busy_part });
             } else if Db::of_ratio(1.0 + (caught - floor).ratio()) > FAINT {
                 quiet *= 1.0 - one.busy_part;
                 energy += one.busy_part * Milliwatts::from(caught).get();
@@ -92,6 +101,10 @@ mod tests {
         }
     }
 
+    fn parts(air: &Air) -> Vec<f64> {
+        air.turns.iter().map(|turn| turn.part).collect()
+    }
+
     fn six() -> Block {
         block(Band::Ghz2_4, 6, Megahertz::new(20.0)).unwrap()
     }
@@ -99,7 +112,7 @@ mod tests {
     #[test]
     fn a_neighbour_on_the_channel_takes_turns_and_one_beside_it_is_noise() {
         let same = Air::on(&six(), &[heard(6, -75.0, 0.3)]);
-        assert_eq!((same.turns.as_slice(), same.noisy_part), (&[0.3][..], 0.0));
+        assert_eq!((parts(&same), same.noisy_part), (vec![0.3], 0.0));
         let beside = Air::on(&six(), &[heard(8, -75.0, 0.3)]);
         assert!(beside.turns.is_empty() && (beside.noisy_part - 0.3).abs() < 1e-9);
         assert!(beside.noise.get() > 10.0);
@@ -115,14 +128,14 @@ mod tests {
 
     #[test]
     fn one_beside_the_channel_and_very_near_is_waited_for_too() {
-        assert_eq!(Air::on(&six(), &[heard(8, -50.0, 0.4)]).turns, [0.4]);
+        assert_eq!(parts(&Air::on(&six(), &[heard(8, -50.0, 0.4)])), [0.4]);
     }
 
     #[test]
     fn wide_channels_hear_neighbours_on_any_of_their_parts() {
         let own = block(Band::Ghz5, 36, Megahertz::new(80.0)).unwrap();
         let other = |channel| Neighbour { band: Band::Ghz5, ..heard(channel, -70.0, 0.2) };
-        assert_eq!(Air::on(&own, &[other(48)]).turns, [0.2]);
+        assert_eq!(parts(&Air::on(&own, &[other(48)])), [0.2]);
         assert!(Air::on(&own, &[other(52)]).turns.is_empty());
     }
 }

@@ -1,11 +1,11 @@
 //! Generic test devices: what a phone or laptop of each kind can do.
 
-use busy_hen_home::Band;
+use busy_hen_home::{Band, Generation};
 use busy_hen_units::{Db, Dbm, Megahertz};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::phy::{Generation, RadioEnd};
+use crate::phy::RadioEnd;
 
 /// A kind of device that people carry, or that tests are run with.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]

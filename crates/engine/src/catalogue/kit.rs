@@ -1,49 +1,14 @@
 //! Generic kit: what a device of each type can do.
 
-use busy_hen_home::{Band, CableClass, DeviceId, Mode, RadioSetting, Uplink, Via};
-use busy_hen_units::{Dbm, MbitPerSec, Megahertz};
-use serde::Serialize;
-use utoipa::ToSchema;
+use std::sync::{Arc, OnceLock};
 
-use crate::phy::Generation;
+use busy_hen_home::{Band, CableClass, DeviceId, Generation, Home, Kit, KitRadio, Mode, RadioSetting, Uplink, Via};
+use busy_hen_units::{Dbm, MbitPerSec, Megahertz};
+
 use crate::spectrum::Region;
 use crate::spectrum::channels::WIDTHS;
 
-/// A type of device.
-#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct Kit {
-    /// Key in the home file.
-    pub key: &'static str,
-    /// Name for people.
-    pub name: &'static str,
-    /// What it can be set to do; the first is how it comes.
-    pub modes: &'static [Mode],
-    /// Its radios.
-    pub radios: &'static [KitRadio],
-    /// Link speed of its port towards the line or the router.
-    pub uplink_port_mbps: MbitPerSec,
-    /// Link speed of its ports towards the home.
-    pub lan_port_mbps: MbitPerSec,
-}
-
-/// A radio of a type of device.
-#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct KitRadio {
-    /// Its band.
-    pub band: Band,
-    /// Its Wi-Fi generation.
-    pub generation: Generation,
-    /// Aerials and spatial streams.
-    pub streams: u8,
-    /// Widest channel.
-    pub max_width_mhz: Megahertz,
-    /// Channel it comes set to.
-    pub default_channel: u16,
-    /// Whether phones and laptops may join it as it comes.
-    pub serves: bool,
-}
-
-const fn radio(
+fn radio(
     band: Band,
     generation: Generation,
     streams: u8,
@@ -57,114 +22,142 @@ const fn radio(
 const ROUTER: &[Mode] = &[Mode::Router, Mode::AccessPoint];
 const NODE: &[Mode] = &[Mode::MeshNode, Mode::Router, Mode::AccessPoint];
 
-static KIT: &[Kit] = &[
-    Kit {
-        key: "router_ac",
-        name: "dual-band ac router, as supplied with the line, 1G ports",
-        modes: ROUTER,
-        radios: &[
-            radio(Band::Ghz2_4, Generation::N, 2, 40.0, 6, true),
-            radio(Band::Ghz5, Generation::Ac, 2, 80.0, 36, true),
-        ],
-        uplink_port_mbps: MbitPerSec::new(1000.0),
-        lan_port_mbps: MbitPerSec::new(1000.0),
-    },
-    Kit {
-        key: "router_ax",
-        name: "dual-band ax router, four streams, 1G ports",
-        modes: ROUTER,
-        radios: &[
-            radio(Band::Ghz2_4, Generation::Ax, 2, 40.0, 1, true),
-            radio(Band::Ghz5, Generation::Ax, 4, 160.0, 36, true),
-        ],
-        uplink_port_mbps: MbitPerSec::new(1000.0),
-        lan_port_mbps: MbitPerSec::new(1000.0),
-    },
-    Kit {
-        key: "router_be",
-        name: "tri-band be router, four streams, 2.5G ports",
-        modes: ROUTER,
-        radios: &[
-            radio(Band::Ghz2_4, Generation::Be, 2, 40.0, 1, true),
-            radio(Band::Ghz5, Generation::Be, 4, 160.0, 36, true),
-            radio(Band::Ghz6, Generation::Be, 4, 320.0, 37, true),
-        ],
-        uplink_port_mbps: MbitPerSec::new(2500.0),
-        lan_port_mbps: MbitPerSec::new(2500.0),
-    },
-    Kit {
-        key: "node_ax_dual",
-        name: "dual-band ax node, backhaul shares its radio, 1G port",
-        modes: NODE,
-        radios: &[
-            radio(Band::Ghz2_4, Generation::Ax, 2, 40.0, 1, true),
-            radio(Band::Ghz5, Generation::Ax, 2, 80.0, 36, true),
-        ],
-        uplink_port_mbps: MbitPerSec::new(1000.0),
-        lan_port_mbps: MbitPerSec::new(1000.0),
-    },
-    Kit {
-        key: "node_ax_tri",
-        name: "tri-band ax node, radio of its own for backhaul, 2.5G port",
-        modes: NODE,
-        radios: &[
-            radio(Band::Ghz2_4, Generation::Ax, 2, 40.0, 1, true),
-            radio(Band::Ghz5, Generation::Ax, 2, 80.0, 36, true),
-            radio(Band::Ghz5, Generation::Ax, 4, 160.0, 100, false),
-        ],
-        uplink_port_mbps: MbitPerSec::new(2500.0),
-        lan_port_mbps: MbitPerSec::new(1000.0),
-    },
-    Kit {
-        key: "ap_ax",
-        name: "ax ceiling access point, powered by its cable, 2.5G port",
-        modes: &[Mode::AccessPoint],
-        radios: &[
-            radio(Band::Ghz2_4, Generation::Ax, 2, 40.0, 11, true),
-            radio(Band::Ghz5, Generation::Ax, 2, 80.0, 52, true),
-        ],
-        uplink_port_mbps: MbitPerSec::new(2500.0),
-        lan_port_mbps: MbitPerSec::new(2500.0),
-    },
-    Kit {
-        key: "repeater_ac",
-        name: "dual-band ac plug-in repeater, 100M port",
-        modes: &[Mode::Repeater, Mode::AccessPoint],
-        radios: &[
-            radio(Band::Ghz2_4, Generation::N, 2, 40.0, 6, true),
-            radio(Band::Ghz5, Generation::Ac, 2, 80.0, 36, true),
-        ],
-        uplink_port_mbps: MbitPerSec::new(100.0),
-        lan_port_mbps: MbitPerSec::new(100.0),
-    },
-    Kit {
-        key: "switch_1g",
-        name: "switch, 1G ports",
-        modes: &[Mode::Switch],
-        radios: &[],
-        uplink_port_mbps: MbitPerSec::new(1000.0),
-        lan_port_mbps: MbitPerSec::new(1000.0),
-    },
-    Kit {
-        key: "switch_2g5",
-        name: "switch, 2.5G ports",
-        modes: &[Mode::Switch],
-        radios: &[],
-        uplink_port_mbps: MbitPerSec::new(2500.0),
-        lan_port_mbps: MbitPerSec::new(2500.0),
-    },
-];
-
-/// All kit, in the order it is offered.
-#[must_use]
-pub fn all() -> &'static [Kit] {
-    KIT
+fn built_in() -> Vec<Kit> {
+    vec![
+        Kit {
+            key: "router_ac".into(),
+            name: "dual-band ac router, as supplied with the line, 1G ports".into(),
+            modes: ROUTER.to_vec(),
+            radios: vec![
+                radio(Band::Ghz2_4, Generation::N, 2, 40.0, 6, true),
+                radio(Band::Ghz5, Generation::Ac, 2, 80.0, 36, true),
+            ],
+            uplink_port_mbps: MbitPerSec::new(1000.0),
+            lan_port_mbps: MbitPerSec::new(1000.0),
+        },
+        Kit {
+            key: "router_ax".into(),
+            name: "dual-band ax router, four streams, 1G ports".into(),
+            modes: ROUTER.to_vec(),
+            radios: vec![
+                radio(Band::Ghz2_4, Generation::Ax, 2, 40.0, 1, true),
+                radio(Band::Ghz5, Generation::Ax, 4, 160.0, 36, true),
+            ],
+            uplink_port_mbps: MbitPerSec::new(1000.0),
+            lan_port_mbps: MbitPerSec::new(1000.0),
+        },
+        Kit {
+            key: "router_be".into(),
+            name: "tri-band be router, four streams, 2.5G ports".into(),
+            modes: ROUTER.to_vec(),
+            radios: vec![
+                radio(Band::Ghz2_4, Generation::Be, 2, 40.0, 1, true),
+                radio(Band::Ghz5, Generation::Be, 4, 160.0, 36, true),
+                radio(Band::Ghz6, Generation::Be, 4, 320.0, 37, true),
+            ],
+            uplink_port_mbps: MbitPerSec::new(2500.0),
+            lan_port_mbps: MbitPerSec::new(2500.0),
+        },
+        Kit {
+            key: "node_ax_dual".into(),
+            name: "dual-band ax node, backhaul shares its radio, 1G port".into(),
+            modes: NODE.to_vec(),
+            radios: vec![
+                radio(Band::Ghz2_4, Generation::Ax, 2, 40.0, 1, true),
+                radio(Band::Ghz5, Generation::Ax, 2, 80.0, 36, true),
+            ],
+            uplink_port_mbps: MbitPerSec::new(1000.0),
+            lan_port_mbps: MbitPerSec::new(1000.0),
+        },
+        Kit {
+            key: "node_ax_tri".into(),
+            name: "tri-band ax node, radio of its own for backhaul, 2.5G port".into(),
+            modes: NODE.to_vec(),
+            radios: vec![
+                radio(Band::Ghz2_4, Generation::Ax, 2, 40.0, 1, true),
+                radio(Band::Ghz5, Generation::Ax, 2, 80.0, 36, true),
+                radio(Band::Ghz5, Generation::Ax, 4, 160.0, 100, false),
+            ],
+            uplink_port_mbps: MbitPerSec::new(2500.0),
+            lan_port_mbps: MbitPerSec::new(1000.0),
+        },
+        Kit {
+            key: "ap_ax".into(),
+            name: "ax ceiling access point, powered by its cable, 2.5G port".into(),
+            modes: vec![Mode::AccessPoint],
+            radios: vec![
+                radio(Band::Ghz2_4, Generation::Ax, 2, 40.0, 11, true),
+                radio(Band::Ghz5, Generation::Ax, 2, 80.0, 52, true),
+            ],
+            uplink_port_mbps: MbitPerSec::new(2500.0),
+            lan_port_mbps: MbitPerSec::new(2500.0),
+        },
+        Kit {
+            key: "repeater_ac".into(),
+            name: "dual-band ac plug-in repeater, 100M port".into(),
+            modes: vec![Mode::Repeater, Mode::AccessPoint],
+            radios: vec![
+                radio(Band::Ghz2_4, Generation::N, 2, 40.0, 6, true),
+                radio(Band::Ghz5, Generation::Ac, 2, 80.0, 36, true),
+            ],
+            uplink_port_mbps: MbitPerSec::new(100.0),
+            lan_port_mbps: MbitPerSec::new(100.0),
+        },
+        Kit {
+            key: "switch_1g".into(),
+            name: "switch, 1G ports".into(),
+            modes: vec![Mode::Switch],
+            radios: vec![],
+            uplink_port_mbps: MbitPerSec::new(1000.0),
+            lan_port_mbps: MbitPerSec::new(1000.0),
+        },
+        Kit {
+            key: "switch_2g5".into(),
+            name: "switch, 2.5G ports".into(),
+            modes: vec![Mode::Switch],
+            radios: vec![],
+            uplink_port_mbps: MbitPerSec::new(2500.0),
+            lan_port_mbps: MbitPerSec::new(2500.0),
+        },
+    ]
 }
 
-/// The kit with this key.
+/// All kit that ships with the product, in the order it is offered.
 #[must_use]
-pub fn find(key: &str) -> Option<&'static Kit> {
-    KIT.iter().find(|kit| kit.key == key)
+pub fn all() -> &'static [Arc<Kit>] {
+    static KIT: OnceLock<Vec<Arc<Kit>>> = OnceLock::new();
+    KIT.get_or_init(|| built_in().into_iter().map(Arc::new).collect())
+}
+
+/// The kit of this key that ships with the product.
+#[must_use]
+pub fn find(key: &str) -> Option<&'static Arc<Kit>> {
+    all().iter().find(|kit| kit.key == key)
+}
+
+/// All kit there is for a home: what ships with the product, and what its installer described.
+#[derive(Debug, Clone, Default)]
+pub struct Catalogue {
+    own: Vec<Arc<Kit>>,
+}
+
+impl Catalogue {
+    /// The catalogue of a home.
+    #[must_use]
+    pub fn of(home: &Home) -> Self {
+        Self { own: home.own_kit.iter().cloned().map(Arc::new).collect() }
+    }
+
+    /// The kit with this key.
+    #[must_use]
+    pub fn kit(&self, key: &str) -> Option<&Arc<Kit>> {
+        find(key).or_else(|| self.own.iter().find(|kit| kit.key == key))
+    }
+
+    /// All of it: what ships with the product first.
+    pub fn all(&self) -> impl Iterator<Item = &Arc<Kit>> {
+        all().iter().chain(&self.own)
+    }
 }
 
 /// What an access point or node sends in this band, averaged over orientation and before the region's limit.
@@ -195,10 +188,17 @@ fn usual_width(radio: &KitRadio, region: &Region) -> Megahertz {
         .unwrap_or(WIDTHS[0])
 }
 
-impl Kit {
+/// How kit comes set.
+pub trait AsItComes {
     /// How its radios come set in a country: the usual width, and the usual channel or the first legal one.
-    #[must_use]
-    pub fn radio_settings(&self, region: &Region) -> Vec<RadioSetting> {
+    fn radio_settings(&self, region: &Region) -> Vec<RadioSetting>;
+    /// The uplink it comes with when it is to hang on this device: a cable for an access point or router, else the air, by the
+    /// radio kept for that or by the fastest.
+    fn usual_uplink(&self, mode: Mode, to: DeviceId) -> Uplink;
+}
+
+impl AsItComes for Kit {
+    fn radio_settings(&self, region: &Region) -> Vec<RadioSetting> {
         self.radios
             .iter()
             .map(|radio| {
@@ -216,10 +216,7 @@ impl Kit {
             .collect()
     }
 
-    /// The uplink it comes with when it is to hang on this device: a cable for an access point or router, else the air, by the
-    /// radio kept for that or by the fastest.
-    #[must_use]
-    pub fn usual_uplink(&self, mode: Mode, to: DeviceId) -> Uplink {
+    fn usual_uplink(&self, mode: Mode, to: DeviceId) -> Uplink {
         let via = match mode {
             Mode::Router | Mode::AccessPoint | Mode::Switch => Via::Cable { class: CableClass::Cat6 },
             Mode::MeshNode | Mode::Repeater => {

@@ -4,6 +4,7 @@ pub mod clients;
 pub mod kit;
 pub mod materials;
 
+pub use busy_hen_home::{Kit, KitRadio};
 pub use clients::Client;
-pub use kit::{Kit, KitRadio};
+pub use kit::{AsItComes, Catalogue};
 pub use materials::{Material, MaterialUse};

@@ -2,7 +2,8 @@
 
 use busy_hen_home::{Opening, OpeningKind, RoomId, Side, Stairwell};
 
-use super::plan::{Floor, Hole, PlanRoom, Rect, Stands, Stretch, Wall, WallOpening};
+use super::parts::{Floor, Hole, PlanRoom, Stands, Wall, WallOpening};
+use super::shapes::{Rect, Stretch};
 use crate::catalogue::{Material, materials};
 
 /// Height of a door, m.

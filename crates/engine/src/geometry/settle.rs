@@ -2,7 +2,7 @@
 //! or is renamed.
 
 use busy_hen_home::{
-    Home, House, Level, MaterialKey, Obstacle, Opening, Room, RoomId, Spot, SpotId, Stairwell, WallChoice,
+    BuildingPart, Home, House, Level, MaterialKey, Obstacle, Opening, Room, RoomId, Spot, SpotId, Stairwell, WallChoice,
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -36,7 +36,7 @@ pub struct HouseEdit {
 impl From<House> for HouseEdit {
     /// What of a house can be edited: all but the rooms, which follow.
     fn from(house: House) -> Self {
-        let House { levels, outer_wall, inner_wall, walls, windows, openings, stairwells, obstacles, spots, rooms: _ } =
+        let House { levels, outer_wall, inner_wall, walls, windows, openings, stairwells, obstacles, spots, .. } =
             house;
         Self { levels, outer_wall, inner_wall, walls, windows, openings, stairwells, obstacles, spots }
     }
@@ -88,6 +88,12 @@ pub fn settle(home: &mut Home, edit: HouseEdit, new_room: impl Fn(&str) -> RoomI
     home.brief.uses.retain(|one| there(one.room_id));
     let level_there = |id| edit.levels.iter().any(|level| level.id == id);
     let obstacles = edit.obstacles.into_iter().filter(|one| level_there(one.level_id)).collect();
+    let known = |part: &BuildingPart| match part {
+        BuildingPart::Wall(wall) => there(wall.room_id) && wall.beyond.is_none_or(there),
+        BuildingPart::FloorUnder(level) => level_there(*level),
+    };
+    let mut corrections = std::mem::take(&mut home.house.corrections);
+    corrections.retain(|one| known(&one.of));
     home.house = House {
         outer_wall: edit.outer_wall,
         inner_wall: edit.inner_wall,
@@ -97,6 +103,7 @@ pub fn settle(home: &mut Home, edit: HouseEdit, new_room: impl Fn(&str) -> RoomI
         stairwells: edit.stairwells.into_iter().filter(|stairwell| there(stairwell.room_id)).collect(),
         obstacles,
         spots,
+        corrections,
         rooms,
         levels: edit.levels,
     };

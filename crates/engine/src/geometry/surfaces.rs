@@ -1,6 +1,7 @@
 //! The insides of rooms, piece by piece: what each piece is, what lies beyond it, and how much of the view it fills.
 
-use super::plan::{Floor, PlanLevel, PlanRoom, Point, Rect, Wall};
+use super::parts::{Floor, PlanLevel, PlanRoom, Wall};
+use super::shapes::{Point, Rect};
 
 /// A room longer than this many times its width is cut into pieces: its light is not alike all along.
 const LONGEST_TO_WIDTH: f64 = 1.25;

@@ -5,7 +5,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::line::{Align, Anchor, Named, RoomLine, Wrong, read};
-use super::plan::Rect;
+use super::shapes::Rect;
 
 /// Two rooms of one level may overlap by this much before it is called a fault, m: paces are not that exact.
 const OVERLAP_TOLERANCE: f64 = 0.02;

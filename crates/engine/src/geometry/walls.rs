@@ -1,9 +1,8 @@
 //! Walls that follow from rooms lying side by side.
 
-use busy_hen_home::{RoomId, Side};
-use busy_hen_units::Db;
+use busy_hen_home::{PerBand, RoomId, Side, WallKey};
 
-use super::plan::{PlanRoom, Wall};
+use super::parts::{PlanRoom, Wall};
 use crate::catalogue::Material;
 
 /// Frequency at which two choices for one wall are weighed: index of 5.5 GHz in the table.
@@ -38,6 +37,7 @@ pub fn walls(
             }
         }
     }
+    number_stretches(&mut list);
     list
 }
 
@@ -101,6 +101,12 @@ fn along_line(
                     .max_by(|a, b| a.0.loss_db[WEIGHED_AT].total_cmp(&b.0.loss_db[WEIGHED_AT]))
                     .unwrap_or((if envelope { outer } else { inner }, None)),
             };
+            // Of two rooms the one before the line gives the wall its name.
+            let (room, side, beyond) = match (before, after) {
+                (Some(room), after) => (room, before_side, after),
+                (None, after) => (after?, after_side, None),
+            };
+            let key = WallKey { room_id: room.id, part: 0, side, beyond: beyond.map(|room| room.id), stretch: 0 };
             (!material.is_open()).then_some(Wall {
                 level,
                 north_south,
@@ -111,10 +117,22 @@ fn along_line(
                 thickness,
                 envelope,
                 openings: Vec::new(),
-                more: Db::new(0.0),
+                more: PerBand::default(),
+                key,
             })
         })
         .collect()
+}
+
+/// Counts the stretches of one side with one room beyond, in the order they lie in.
+fn number_stretches(list: &mut [Wall]) {
+    for index in 1..list.len() {
+        let key = list[index].key;
+        let before = list[..index].iter().filter(|wall| WallKey { stretch: 0, ..wall.key } == key).count();
+        if key.stretch == 0 && before > 0 {
+            list[index].key.stretch = u8::try_from(before).unwrap_or(u8::MAX);
+        }
+    }
 }
 
 /// Adds a wall, joined to the one before when it only carries that on.
@@ -124,7 +142,8 @@ fn append(list: &mut Vec<Wall>, wall: Wall) {
             && last.north_south == wall.north_south
             && (last.at - wall.at).abs() < 1e-6
             && (last.to - wall.from).abs() < 1e-6;
-        let alike = last.material.key == wall.material.key
+        let alike = last.key == wall.key
+            && last.material.key == wall.material.key
             && last.envelope == wall.envelope
             && last.thickness.map(f64::to_bits) == wall.thickness.map(f64::to_bits);
         if carries_on && alike {

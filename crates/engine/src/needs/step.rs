@@ -5,10 +5,11 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// What works at a place, from nothing to several things at once; each step holds all below it.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum ServiceStep {
     /// Nothing holds.
+    #[default]
     Nothing,
     /// Messages and mail.
     Messages,

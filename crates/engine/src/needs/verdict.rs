@@ -1,11 +1,11 @@
 //! When a need is met: one definition, used everywhere.
 
+use busy_hen_home::Range;
 use busy_hen_units::{MbitPerSec, Millis};
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::activity::Need;
-use crate::predict::Prediction;
 use crate::readings::Summary;
 
 /// Whether a need is met.
@@ -24,11 +24,10 @@ pub enum Verdict {
 
 /// A prediction judged: met when the poor end (10 %) of the likely range meets the need, likely when the middle does.
 #[must_use]
-pub fn predicted(need: &Need, prediction: &Prediction) -> Verdict {
-    let latency = prediction.latency_ms;
-    if need.met_by(prediction.down.poor, prediction.up.poor, latency) {
+pub fn predicted(need: &Need, down: &Range, up: &Range, latency: Millis) -> Verdict {
+    if need.met_by(down.poor, up.poor, latency) {
         Verdict::Met
-    } else if need.met_by(prediction.down.middle, prediction.up.middle, latency) {
+    } else if need.met_by(down.middle, up.middle, latency) {
         Verdict::Likely
     } else {
         Verdict::NotMet
@@ -37,15 +36,19 @@ pub fn predicted(need: &Need, prediction: &Prediction) -> Verdict {
 
 /// Measurements judged: met when the medians and the low run meet every part, just met when the medians alone do.
 ///
-/// The low run is the 10 % quantile, or the lowest of fewer than ten; for delay it is the high end.
+/// The low run is the 10 % quantile, or the lowest of fewer than ten; for delay it is the high end. Where no run took the delay, speeds
+/// alone are judged.
 #[must_use]
 pub fn measured(need: &Need, summary: &Summary) -> Verdict {
-    let Some(idle) = summary.idle_ms else { return Verdict::NotMet };
+    if summary.runs == summary.without_connection {
+        return Verdict::NotMet;
+    }
     let rate = MbitPerSec::new;
-    let met = |down: f64, up: f64, ms: f64| need.met_by(rate(down), rate(up), Millis::new(ms));
-    if !met(summary.down_mbps.median, summary.up_mbps.median, idle.median) {
+    let met = |down: f64, up: f64, ms: Option<f64>| need.met_by(rate(down), rate(up), Millis::new(ms.unwrap_or(0.0)));
+    let idle = summary.idle_ms;
+    if !met(summary.down_mbps.median, summary.up_mbps.median, idle.map(|idle| idle.median)) {
         Verdict::NotMet
-    } else if met(summary.down_mbps.low, summary.up_mbps.low, idle.high) {
+    } else if met(summary.down_mbps.low, summary.up_mbps.low, idle.map(|idle| idle.high)) {
         Verdict::Met
     } else {
         Verdict::JustMet
@@ -55,8 +58,6 @@ pub fn measured(need: &Need, summary: &Summary) -> Verdict {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::needs::ServiceStep;
-    use crate::predict::Range;
 
     fn judged(down: [f64; 3], up: [f64; 3], latency: f64) -> Verdict {
         let range = |[poor, middle, good]: [f64; 3]| Range {
@@ -64,21 +65,9 @@ mod tests {
             middle: MbitPerSec::new(middle),
             good: MbitPerSec::new(good),
         };
-        let prediction = Prediction {
-            down: range(down),
-            up: range(up),
-            latency_ms: Millis::new(latency),
-            loaded_ms: Millis::new(latency),
-            jitter_ms: Millis::new(1.0),
-            call: None,
-            loaded_call: None,
-            served: None,
-            step: ServiceStep::Call,
-            score: 3.0,
-        };
         let need =
             Need { down_mbps: MbitPerSec::new(30.0), up_mbps: MbitPerSec::new(5.0), latency_ms: Millis::new(100.0) };
-        predicted(&need, &prediction)
+        predicted(&need, &range(down), &range(up), Millis::new(latency))
     }
 
     #[test]

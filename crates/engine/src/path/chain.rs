@@ -1,14 +1,17 @@
 //! The chain explained: every link with what it carries and why, the limiting link, and what mending each would give.
 
-use busy_hen_home::{AccessLine, LengthUnit, TestKind};
-use busy_hen_units::{Db, MbitPerSec, Metres};
+use busy_hen_home::{AccessLine, TestKind};
+use busy_hen_units::{Db, MbitPerSec};
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use super::demand::Others;
 use super::ethernet::ethernet_goodput;
-use super::network::{Access, Direction, HopKind, Medium, Network, Others, Part};
-use crate::airtime::Air;
+use super::hops::{HopKind, Medium};
+use super::network::{Access, Direction, Network, Part};
+use crate::airtime::{Air, LinkTable};
 use crate::catalogue::Client;
+use crate::changes::length;
 use crate::geometry::Plan;
 use crate::propagation::Sight;
 
@@ -81,6 +84,8 @@ pub struct Chain {
 pub struct Place<'a> {
     /// The radio it is on.
     pub access: &'a Access,
+    /// What that radio would carry to a client as able as itself.
+    pub ideal: &'a LinkTable,
     /// The house.
     pub plan: &'a Plan,
     /// The line from that radio to it.
@@ -90,18 +95,18 @@ pub struct Place<'a> {
     /// The client.
     pub client: &'a Client,
     /// What others take meanwhile.
-    pub others: &'a Others,
+    pub others: Others<'a>,
 }
 
-impl Network {
+impl Network<'_> {
     /// What arrives at a place with the given parts mended.
     #[must_use]
     pub fn arrives(&self, place: &Place<'_>, direction: Direction, mended: &[Part]) -> MbitPerSec {
-        let table = if mended.contains(&Part::Device) { &place.access.ideal } else { &place.access.table };
+        let table = if mended.contains(&Part::Device) { place.ideal } else { &place.access.table };
         let quiet = Air::default();
         let air = if mended.contains(&Part::Neighbours) { &quiet } else { &place.access.air };
         let link = if mended.contains(&Part::Air) { table.ceiling() } else { air.carried(table, place.loss) };
-        self.flow(place.access, direction, Db::new(0.0), place.others, mended).arrives(direction.of(&link))
+        self.flow(place.access, direction, Db::new(0.0), &place.others, mended).arrives(direction.of(&link))
     }
 
     /// Explains the chain to a place.
@@ -149,13 +154,11 @@ impl Network {
                 (if self.reach == TestKind::Internet { "router port" } else { "test port" }, ethernet_goodput(port));
             list.push((Part::Port, link(LinkKind::Port, label, port_name(port), Some(goodput), Some(goodput))));
         }
-        let mut sharing = vec![access.block];
-        let mut turns = 1;
         for hop in &access.hops {
             let node = &self.nodes[*hop];
             let Some(uplink) = &node.uplink else { continue };
-            let down = self.hop_goodput(*hop, Direction::Down, none, false);
-            let up = self.hop_goodput(*hop, Direction::Up, none, false);
+            let down = self.hop_goodput(*hop, Direction::Down, none, &[]);
+            let up = self.hop_goodput(*hop, Direction::Up, none, &[]);
             let (kind, label, detail) = match &uplink.kind {
                 HopKind::Wired { medium, narrowest, .. } => {
                     let (kind, what) = match medium {
@@ -163,50 +166,92 @@ impl Network {
                         Medium::Coax => (LinkKind::Coax, "coax pair"),
                         Medium::PowerLine { .. } => (LinkKind::PowerLine, "power-line pair"),
                     };
-                    (kind, format!("{what} to {}", node.name), format!("limited by {narrowest}"))
+                    (kind, format!("{what} to {}", node.name), format!("limited by {}", narrowest.in_words()))
                 }
-                HopKind::Radio { block, loss, table, distance, between, .. } => {
-                    if sharing.iter().any(|own| own.overlaps(block)) {
-                        turns += 1;
-                        sharing.push(*block);
-                    }
-                    let signal = table.at(*loss).rssi;
-                    let detail = format!("{signal:.0}, {}, {between}", told(*distance, self.units));
+                HopKind::Radio { block, loss, table, .. } => {
+                    let sight = Sight::between(place.plan, node.at, self.nodes[uplink.to].at);
+                    let (signal, between) = (table.at(*loss).rssi, sight.in_words(place.plan));
+                    let detail = format!("{signal:.0}, {}, {between}", length(sight.distance, self.units));
                     (LinkKind::RadioHop, format!("{} hop to {}", block.band, node.name), detail)
                 }
-                HopKind::Broken { why } => (LinkKind::RadioHop, format!("uplink of {}", node.name), why.clone()),
+                HopKind::Broken(why) => {
+                    let why = why.in_words(&node.name, &self.nodes[uplink.to].name);
+                    (LinkKind::RadioHop, format!("uplink of {}", node.name), why)
+                }
             };
             list.push((Part::Hop(*hop), link(kind, &label, detail, Some(down), Some(up))));
         }
-        if turns > 1 {
-            let alone = |direction: Direction| {
-                let mut flow = self.flow(access, direction, none, place.others, &[]);
-                flow.cap = MbitPerSec::new(f64::INFINITY);
-                flow.arrives(direction.of(&access.air.carried(&access.table, place.loss)))
-            };
-            let detail = format!("{turns} hops take turns on one channel");
-            let (down, up) = (alone(Direction::Down), alone(Direction::Up));
-            list.push((Part::Sharing, link(LinkKind::Sharing, "shared air", detail, Some(down), Some(up))));
-        }
-        let others: f64 = access.air.turns.iter().sum();
-        if others > 0.0 || access.air.noisy_part > 0.0 {
-            let mut flow = self.flow(access, Direction::Down, none, place.others, &[]);
-            (flow.cap, flow.shared_inverse) = (MbitPerSec::new(f64::INFINITY), 0.0);
-            let left = flow.arrives(access.air.carried(&access.table, place.loss).down);
-            let detail = neighbours_in_words(&access.air);
-            let name = format!("neighbours in {}", access.band);
-            list.push((Part::Neighbours, link(LinkKind::Neighbours, &name, detail, Some(left), None)));
-        }
+        list.extend(self.shared_air(place));
+        list.extend(self.neighbours_link(place));
         let air = access.table.at(place.loss);
         let node = &self.nodes[access.node];
         let between = place.sight.in_words(place.plan);
-        let detail = format!("{:.0}, {}, {between}", air.rssi, told(place.sight.distance, self.units));
+        let detail = format!("{:.0}, {}, {between}", air.rssi, length(place.sight.distance, self.units));
         let label = format!("{} air from {}", access.band, node.name);
         list.push((Part::Air, link(LinkKind::Air, &label, detail, Some(air.down), Some(air.up))));
         let most = access.table.ceiling();
         let detail = format!("most it takes from {}", node.name);
         list.push((Part::Device, link(LinkKind::Device, place.client.short, detail, Some(most.down), Some(most.up))));
         list
+    }
+
+    /// Links that take turns on one channel, whether the client's or one of the backhaul's own; none when none do.
+    fn shared_air(&self, place: &Place<'_>) -> Option<(Part, ChainLink)> {
+        let carried = |direction: Direction| {
+            let last = direction.of(&place.access.air.carried(&place.access.table, place.loss));
+            self.turn_groups(place.access, direction, Db::new(0.0), &[])
+                .iter()
+                .filter(|group| group.links() > 1)
+                .map(|group| {
+                    let inverse = group.inverse + if group.with_client { 1.0 / last.get() } else { 0.0 };
+                    MbitPerSec::new(group.airtime(&place.others, false) / inverse)
+                })
+                .reduce(MbitPerSec::min)
+        };
+        let down = carried(Direction::Down)?;
+        let groups = self.turn_groups(place.access, Direction::Down, Db::new(0.0), &[]);
+        let shared: Vec<String> = groups
+            .iter()
+            .filter(|group| group.links() > 1)
+            .map(|group| {
+                let whose = if group.with_client { "one channel" } else { "a backhaul channel" };
+                format!("{} hops take turns on {whose}", group.links())
+            })
+            .collect();
+        let detail = shared.join(", ");
+        Some((Part::Sharing, link(LinkKind::Sharing, "shared air", detail, Some(down), carried(Direction::Up))))
+    }
+
+    /// What neighbours leave of the channels on the way: the client's and those of radio hops; none when none are felt.
+    fn neighbours_link(&self, place: &Place<'_>) -> Option<(Part, ChainLink)> {
+        let felt = |air: &Air| !air.turns.is_empty() || air.noisy_part > 0.0;
+        let share = |air: &Air| place.others.airtime_left(&[], &air.turns);
+        let mut told = Vec::new();
+        let mut left = MbitPerSec::new(f64::INFINITY);
+        let access = place.access;
+        if felt(&access.air) {
+            left = left.min(access.air.carried(&access.table, place.loss).down * share(&access.air));
+            told.push((access.band, format!("at {}: {}", access.band, neighbours_in_words(&access.air))));
+        }
+        for hop in &access.hops {
+            let node = &self.nodes[*hop];
+            let Some(HopKind::Radio { block, air, loss, table, .. }) = node.uplink.as_ref().map(|hop| &hop.kind) else {
+                continue;
+            };
+            if felt(air) {
+                left = left.min(air.carried(table, *loss).down * share(air));
+                told.push((block.band, format!("on the hop to {}: {}", node.name, neighbours_in_words(air))));
+            }
+        }
+        let (band, _) = *told.first().map(|(band, words)| (band, words)).as_ref()?;
+        let name = if told.len() == 1 { format!("neighbours in {band}") } else { "neighbours".to_owned() };
+        let detail = match told.as_slice() {
+            [(_, only)] if felt(&access.air) => {
+                only.split_once(": ").map_or(only.clone(), |(_, words)| words.to_owned())
+            }
+            more => more.iter().map(|(_, words)| words.as_str()).collect::<Vec<_>>().join("; "),
+        };
+        Some((Part::Neighbours, link(LinkKind::Neighbours, &name, detail, Some(left), None)))
     }
 }
 
@@ -230,7 +275,7 @@ fn link(
 
 fn neighbours_in_words(air: &Air) -> String {
     let count = air.turns.len();
-    let takes = 100.0 * air.turns.iter().sum::<f64>().min(1.0);
+    let takes = 100.0 * air.turns.iter().map(|turn| turn.part).sum::<f64>().min(1.0);
     let turns = match count {
         0 => None,
         1 => Some(format!("1 network takes turns, {takes:.0} % of the time")),
@@ -284,14 +329,6 @@ fn in_words(
             links[next].label
         ),
         None => format!("If the {name} were mended, {} would arrive.", figure(mended)),
-    }
-}
-
-/// A length in the home's unit.
-fn told(length: Metres, units: LengthUnit) -> String {
-    match units {
-        LengthUnit::Metre => format!("{length:.1}"),
-        LengthUnit::Foot => format!("{:.0} ft", length.feet()),
     }
 }
 

@@ -3,7 +3,8 @@
 use busy_hen_home::{AccessLine, Band};
 use busy_hen_units::{MbitPerSec, Millis};
 
-use crate::phy::{Link, Mcs};
+use crate::airtime::Link;
+use crate::phy::Mcs;
 
 /// Below this modulation a Wi-Fi link counts as weak.
 const WEAK_BELOW: Mcs = 4;

@@ -2,16 +2,22 @@
 
 pub mod call;
 pub mod chain;
+pub mod demand;
 pub mod ethernet;
 pub mod flow;
+pub mod hops;
 pub mod latency;
 pub mod network;
+pub mod nodes;
 pub mod pairs;
 pub mod roaming;
 pub mod tables;
 
 pub use chain::{Chain, ChainLink, LinkKind};
+pub use demand::{Demand, Others};
 pub use ethernet::ethernet_goodput;
 pub use flow::Flow;
-pub use network::{Access, Hop, Network, Node};
+pub use hops::{Hop, HopKind};
+pub use network::{Access, Network};
+pub use nodes::Node;
 pub use tables::LinkTables;

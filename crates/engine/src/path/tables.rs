@@ -1,12 +1,15 @@
 //! Link tables that have been worked out already, kept by the caller from one question to the next.
 
-use std::collections::HashMap;
-use std::sync::{Arc, Mutex, PoisonError};
+use std::hash::{DefaultHasher, Hash, Hasher};
+use std::sync::Arc;
 
-use busy_hen_home::Band;
+use busy_hen_home::{Band, Generation, Neighbour};
 use busy_hen_units::Megahertz;
 
-use crate::phy::{Generation, LinkTable, RadioEnd};
+use crate::airtime::{Air, LinkTable};
+use crate::kept::Bounded;
+use crate::phy::RadioEnd;
+use crate::spectrum::Block;
 
 /// Most tables kept; a home uses a few dozen.
 const KEPT: usize = 512;
@@ -14,25 +17,41 @@ const KEPT: usize = 512;
 type EndKey = (Generation, u8, [u64; 5]);
 type Key = (Band, u64, EndKey, EndKey);
 
-/// Tables by the pair of radios they are for. A table depends on nothing else, so keeping it changes no answer.
-#[derive(Debug, Default)]
-pub struct LinkTables(Mutex<HashMap<Key, Arc<LinkTable>>>);
+/// Most channels kept with what neighbours make of them.
+const AIRS_KEPT: usize = 1024;
+
+/// Tables by the pair of radios they are for, and what neighbours make of channels. Neither depends on anything else, so keeping them
+/// changes no answer.
+#[derive(Debug)]
+pub struct LinkTables {
+    tables: Bounded<Key, Arc<LinkTable>>,
+    airs: Bounded<(Band, u64, u64, u64), Arc<Air>>,
+}
+
+impl Default for LinkTables {
+    fn default() -> Self {
+        Self { tables: Bounded::new(KEPT), airs: Bounded::new(AIRS_KEPT) }
+    }
+}
 
 impl LinkTables {
     /// The table of a link from `near` (towards the router) to `far` on a channel of this width.
     #[must_use]
     pub fn get(&self, band: Band, near: &RadioEnd, far: &RadioEnd, width: Megahertz) -> Arc<LinkTable> {
         let key = (band, width.get().to_bits(), end_key(near), end_key(far));
-        let mut tables = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        if let Some(table) = tables.get(&key) {
-            return Arc::clone(table);
+        self.tables.get_or_make(key, |_| 1, || Arc::new(LinkTable::new(band, near, far, width)))
+    }
+
+    /// What these neighbours make of a channel.
+    #[must_use]
+    pub fn air(&self, block: &Block, neighbours: &[Neighbour]) -> Arc<Air> {
+        let mut hasher = DefaultHasher::new();
+        for one in neighbours {
+            let numbers = [one.width_mhz.get(), one.signal_dbm.get(), one.busy_part].map(f64::to_bits);
+            (one.band, one.channel, numbers).hash(&mut hasher);
         }
-        if tables.len() >= KEPT {
-            tables.clear();
-        }
-        let table = Arc::new(LinkTable::new(band, near, far, width));
-        tables.insert(key, Arc::clone(&table));
-        table
+        let key = (block.band, block.centre.get().to_bits(), block.width.get().to_bits(), hasher.finish());
+        self.airs.get_or_make(key, |_| 1, || Arc::new(Air::on(block, neighbours)))
     }
 }
 

@@ -1,9 +1,9 @@
-//! From signal to link rate: the standard's rates, the signal each needs, and what a link of two radios carries.
+//! The physical layer: the standard's rates, the signal each needs, and the ends of a link.
 
-pub mod link;
 pub mod noise;
+pub mod radio;
 pub mod rate;
 pub mod snr;
 
-pub use link::{Link, LinkTable, RadioEnd};
-pub use rate::{Generation, Mcs};
+pub use radio::RadioEnd;
+pub use rate::{Mcs, Standard};

@@ -1,22 +1,7 @@
 //! PHY rates by the standard's formula.
 
+use busy_hen_home::Generation;
 use busy_hen_units::{MbitPerSec, Megahertz, Micros};
-use serde::{Deserialize, Serialize};
-use utoipa::ToSchema;
-
-/// Wi-Fi generation, by the letters of the amendment.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "lowercase")]
-pub enum Generation {
-    /// HT, IEEE 802.11n.
-    N,
-    /// VHT, IEEE 802.11ac.
-    Ac,
-    /// HE, IEEE 802.11ax.
-    Ax,
-    /// EHT, IEEE 802.11be.
-    Be,
-}
 
 /// Modulation and coding scheme, 0 to 13, counted per stream.
 pub type Mcs = u8;
@@ -41,10 +26,22 @@ const CODING: [f64; 14] = [
     5.0 / 6.0,
 ];
 
-impl Generation {
+/// What the standard says of each generation.
+pub trait Standard: Copy {
     /// Highest MCS (IEEE 802.11 clauses 19, 21, 27 and 36).
-    #[must_use]
-    pub fn highest_mcs(self) -> Mcs {
+    fn highest_mcs(self) -> Mcs;
+    /// Guard interval the model takes: the short one of n and ac, the shortest of ax and be.
+    fn usual_guard(self) -> Micros;
+    /// Length of a symbol without its guard interval.
+    fn symbol(self) -> Micros;
+    /// Data subcarriers at this width; none where the generation has no such width.
+    fn data_subcarriers(self, width: Megahertz) -> Option<f64>;
+    /// Whether the standard has this combination; ac leaves some out where coded bits do not divide.
+    fn allows(self, width: Megahertz, streams: u8, mcs: Mcs) -> bool;
+}
+
+impl Standard for Generation {
+    fn highest_mcs(self) -> Mcs {
         match self {
             Self::N => 7,
             Self::Ac => 9,
@@ -53,21 +50,15 @@ impl Generation {
         }
     }
 
-    /// Guard interval the model takes: the short one of n and ac, the shortest of ax and be.
-    #[must_use]
-    pub fn usual_guard(self) -> Micros {
+    fn usual_guard(self) -> Micros {
         Micros::new(if self <= Self::Ac { 0.4 } else { 0.8 })
     }
 
-    /// Length of a symbol without its guard interval.
-    #[must_use]
-    pub fn symbol(self) -> Micros {
+    fn symbol(self) -> Micros {
         Micros::new(if self <= Self::Ac { 3.2 } else { 12.8 })
     }
 
-    /// Data subcarriers at this width; none where the generation has no such width.
-    #[must_use]
-    pub fn data_subcarriers(self, width: Megahertz) -> Option<f64> {
+    fn data_subcarriers(self, width: Megahertz) -> Option<f64> {
         let width = width.get().round() as u32;
         let (narrow, wide): (&[f64], _) = match self {
             Self::N => (&[52.0, 108.0], None),
@@ -85,9 +76,7 @@ impl Generation {
         }
     }
 
-    /// Whether the standard has this combination; ac leaves some out where coded bits do not divide.
-    #[must_use]
-    pub fn allows(self, width: Megahertz, streams: u8, mcs: Mcs) -> bool {
+    fn allows(self, width: Megahertz, streams: u8, mcs: Mcs) -> bool {
         if mcs > self.highest_mcs() || streams == 0 || self.data_subcarriers(width).is_none() {
             return false;
         }

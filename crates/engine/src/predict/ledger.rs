@@ -9,7 +9,8 @@ use utoipa::ToSchema;
 use super::{Model, Prediction};
 use crate::geometry::PlanRoom;
 use crate::needs::{Need, Verdict, verdict};
-use crate::readings::Summary;
+use crate::readings::compare;
+use crate::readings::{Conditions, Summary};
 
 /// One room of the ledger.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -32,10 +33,35 @@ pub struct LedgerRow {
     pub predicted_verdict: Option<Verdict>,
     /// Link that limits there, in words.
     pub limited_by: Option<String>,
-    /// What was measured at its worst spot.
+    /// What was measured at the worst of its spots that were, under one set of conditions.
     pub measured: Option<Summary>,
+    /// The spot of that measurement, which may be another than the one predicted worst.
+    pub measured_spot_id: Option<SpotId>,
+    /// Whether the product made that measurement up.
+    pub made_up: bool,
+    /// Its conditions, where they are not those that the prediction is for.
+    pub measured_under: Option<String>,
     /// The measurement judged; none without a need or a measurement.
     pub measured_verdict: Option<Verdict>,
+}
+
+/// What was measured of a setup, under one set of conditions.
+#[derive(Debug, Clone, Default)]
+pub struct Measured {
+    /// Figures by spot.
+    pub by_spot: HashMap<SpotId, Summary>,
+    /// The conditions they were taken under; none when nothing was measured.
+    pub conditions: Option<Conditions>,
+    /// The conditions that are asked for.
+    pub asked: Option<Conditions>,
+}
+
+impl Measured {
+    /// The conditions in words, where they are not those asked for.
+    fn other_conditions(&self) -> Option<String> {
+        let (own, asked) = (self.conditions.as_ref()?, self.asked.as_ref()?);
+        (!own.alike(asked)).then(|| own.in_words())
+    }
 }
 
 impl Model<'_> {
@@ -43,27 +69,25 @@ impl Model<'_> {
     ///
     /// A room is as good as its worst spot: the one with the lowest predicted, or measured, download.
     #[must_use]
-    pub fn ledger(&self, measured: &HashMap<SpotId, Summary>) -> Vec<LedgerRow> {
+    pub fn ledger(&self, measured: &Measured) -> Vec<LedgerRow> {
         let mut rows: Vec<LedgerRow> = self.plan.rooms.iter().map(|room| self.row(room, measured)).collect();
         rows.sort_by(|a, b| badness(a).total_cmp(&badness(b)).then_with(|| a.name.cmp(&b.name)));
         rows
     }
 
-    fn row(&self, room: &PlanRoom, measured: &HashMap<SpotId, Summary>) -> LedgerRow {
+    fn row(&self, room: &PlanRoom, measured: &Measured) -> LedgerRow {
         let spots = || self.home.house.spots.iter().filter(|spot| spot.room_id == room.id);
         let worst = spots()
             .filter_map(|spot| self.plan.spot(spot).map(|(_, at)| (spot.id, at)))
             .map(|(id, at)| (Some(id), at, self.at(at, Some(room.id))))
             .min_by(|a, b| a.2.down.middle.get().total_cmp(&b.2.down.middle.get()));
         let (spot_id, at, predicted) = worst.unwrap_or_else(|| {
-            let rect = &room.rect;
-            let at = self.plan.in_hand(room.level, rect.x + rect.width / 2.0, rect.y + rect.depth / 2.0);
+            let at = self.plan.middle_of(room);
             (None, at, self.at(at, Some(room.id)))
         });
-        let measured = spots()
-            .filter_map(|spot| measured.get(&spot.id))
-            .min_by(|a, b| a.down_mbps.median.total_cmp(&b.down_mbps.median))
-            .copied();
+        let ids: Vec<SpotId> = spots().map(|spot| spot.id).collect();
+        let found = compare::worst(&ids, &measured.by_spot);
+        let summary = found.map(|(_, summary)| summary);
         let need = self.need(room.id);
         let chain = self.chain(at, Some(room.id));
         LedgerRow {
@@ -72,12 +96,16 @@ impl Model<'_> {
             level_id: self.plan.levels[room.level].id,
             outdoors: room.outdoors,
             spot_id,
-            predicted_verdict: need.map(|need| verdict::predicted(&need, &predicted)),
-            measured_verdict: need.zip(measured).map(|(need, summary)| verdict::measured(&need, &summary)),
+            predicted_verdict: need
+                .map(|need| verdict::predicted(&need, &predicted.down, &predicted.up, predicted.latency_ms)),
+            measured_verdict: need.zip(summary).map(|(need, summary)| verdict::measured(&need, &summary)),
             need,
             predicted,
             limited_by: chain.and_then(|chain| chain.limiting.map(|index| chain.links[index].label.clone())),
-            measured,
+            measured: summary,
+            measured_spot_id: found.map(|(spot, _)| spot),
+            made_up: found.is_some() && measured.conditions.as_ref().is_some_and(|own| own.made_up),
+            measured_under: measured.other_conditions().filter(|_| found.is_some()),
         }
     }
 }

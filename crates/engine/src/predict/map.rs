@@ -7,11 +7,13 @@ use utoipa::ToSchema;
 
 use super::grid::Grid;
 use super::signals::{Field, Losses};
-use super::{MIDDLE, Model, Prediction};
+use super::{Model, Prediction};
 use crate::needs::{Need, ServiceStep, step};
-use crate::path::network::{Direction, HopKind, Medium};
+use crate::path::hops::{HopKind, Medium};
+use crate::path::network::Direction;
 use crate::path::{Chain, LinkKind};
 use crate::propagation::Sight;
+use crate::watch::Watch;
 
 /// Closed rings of a polygon, each flat as x, y, x, y ... in metres; the first is the outside, the others are holes.
 pub type Rings = Vec<Vec<f64>>;
@@ -122,12 +124,18 @@ impl Model<'_> {
     /// radios) to put them together.
     #[must_use]
     pub fn light(&self, level: usize, cell: Metres) -> LightMap {
+        self.light_watched(level, cell, &Watch::default())
+    }
+
+    /// The same, to be stopped half-way.
+    #[must_use]
+    pub fn light_watched(&self, level: usize, cell: Metres, watch: &Watch) -> LightMap {
         let Some(bounds) = self.plan.bounds(level) else {
             return LightMap { cell_m: cell, bands: Vec::new(), dead_zones: Vec::new(), dead_outlines: Vec::new() };
         };
         let grid = Grid::new(&bounds, cell);
         let needs: Vec<Option<Need>> = self.plan.rooms.iter().map(|room| self.need(room.id)).collect();
-        let cells = self.cells(level, &grid, &needs);
+        let cells = self.cells(level, &grid, &needs, watch);
         LightMap {
             cell_m: Metres::new(grid.cell),
             bands: bands(&grid, &cells),
@@ -138,10 +146,12 @@ impl Model<'_> {
 
     /// Predicts a level place by place, with the limiting link of each; places outside of all rooms are left out.
     #[must_use]
-    pub fn grid(&self, level: usize, cell: Metres) -> Vec<GridPlace> {
+    pub fn grid(&self, level: usize, cell: Metres, watch: &Watch) -> Vec<GridPlace> {
         let Some(bounds) = self.plan.bounds(level) else { return Vec::new() };
         let grid = Grid::new(&bounds, cell);
+        watch.begin(grid.cells());
         let place = |index: usize| {
+            watch.step();
             let (x, y) = grid.centre(index);
             let room_id = self.plan.room_at(level, x, y)?.id;
             let at = self.plan.in_hand(level, x, y);
@@ -158,12 +168,15 @@ impl Model<'_> {
                 runner_up: kind(|chain| chain.runner_up),
             })
         };
-        (0..grid.cells()).filter_map(place).collect()
+        (0..grid.cells()).take_while(|_| !watch.is_stopped()).filter_map(place).collect()
     }
 
-    fn cells(&self, level: usize, grid: &Grid, needs: &[Option<Need>]) -> Vec<Cell> {
-        let losses = self.grid_losses(level, grid);
+    fn cells(&self, level: usize, grid: &Grid, needs: &[Option<Need>], watch: &Watch) -> Vec<Cell> {
+        let losses = self.grid_losses(level, grid, watch);
         grid.over_cells(Vec::new, |of_cell, index, (x, y)| {
+            if watch.is_stopped() {
+                return Cell { score: 0.0, down: 0.0, fails: false, room: None };
+            }
             of_cell.clear();
             of_cell.extend(losses.iter().map(|(losses, frequency)| losses[*frequency][index]));
             self.cell(level, (x, y), of_cell, needs)
@@ -171,16 +184,16 @@ impl Model<'_> {
     }
 
     /// Losses from every radio that a client may join, in the order of the accesses: the lists of its device, and which of them.
-    fn grid_losses(&self, level: usize, grid: &Grid) -> Vec<(Losses, usize)> {
+    fn grid_losses(&self, level: usize, grid: &Grid, watch: &Watch) -> Vec<(Losses, usize)> {
         let field = Field { waves: &self.waves, fingerprint: self.fingerprint, level, grid };
         let mut list: Vec<(Losses, usize)> = Vec::new();
-        for (index, node) in self.network.nodes.iter().enumerate() {
-            let own = self.accesses.iter().filter(|access| access.node == index);
+        for (index, node) in self.network().nodes.iter().enumerate() {
+            let own = self.evaluator.accesses.iter().filter(|access| access.node == index);
             let frequencies: Vec<Megahertz> = own.map(|access| access.block.centre).collect();
             if frequencies.is_empty() {
                 continue;
             }
-            let losses = self.kept.signals.of(&field, node, &frequencies);
+            let losses = self.kept.signals.of(&field, node, &frequencies, watch);
             list.extend((0..frequencies.len()).map(|frequency| (Losses::clone(&losses), frequency)));
         }
         list
@@ -188,14 +201,14 @@ impl Model<'_> {
 
     fn cell(&self, level: usize, (x, y): (f64, f64), losses: &[Db], needs: &[Option<Need>]) -> Cell {
         let room = self.plan.room_index_at(level, x, y);
-        let seen_from = room.unwrap_or(self.plan.rooms.len());
-        let Some((index, link)) = self.join(losses, Db::new(0.0)) else {
+        let seat = room.unwrap_or(self.plan.rooms.len());
+        let Some(joined) = self.evaluator.join(losses, Db::new(0.0)) else {
             let fails = room.is_some_and(|room| needs[room].is_some());
             return Cell { score: 0.0, down: 0.0, fails, room };
         };
-        let arrives = |way: Direction| self.flows[seen_from][index][MIDDLE][way as usize].arrives(way.of(&link));
+        let arrives = |way: Direction| self.evaluator.arrives(seat, &joined, way);
         let (down, up) = (arrives(Direction::Down), arrives(Direction::Up));
-        let latency = self.latency(index, &link, seen_from).median;
+        let latency = self.evaluator.latency(joined.0, &joined.1, seat).median;
         let fails = room.and_then(|room| needs[room]).is_some_and(|need| !need.met_by(down, up, latency));
         Cell { score: step::score(down, up, latency), down: down.get(), fails, room }
     }
@@ -234,12 +247,13 @@ impl Model<'_> {
     /// Backhaul hops for drawing.
     #[must_use]
     pub fn hops(&self) -> Vec<DrawnHop> {
-        let nodes = &self.network.nodes;
+        let nodes = &self.network().nodes;
         nodes
             .iter()
             .enumerate()
             .filter_map(|(index, node)| {
                 let hop = node.uplink.as_ref()?;
+                let sight = Sight::between(self.plan, node.at, nodes[hop.to].at);
                 let (by, detail) = match &hop.kind {
                     HopKind::Wired { medium, narrowest, .. } => {
                         let (by, what) = match medium {
@@ -247,21 +261,22 @@ impl Model<'_> {
                             Medium::Coax => (Carrier::Coax, "coax pair"),
                             Medium::PowerLine { .. } => (Carrier::PowerLine, "power-line pair"),
                         };
-                        (by, format!("{what}, limited by {narrowest}"))
+                        (by, format!("{what}, limited by {}", narrowest.in_words()))
                     }
-                    HopKind::Radio { block, loss, table, between, .. } => {
+                    HopKind::Radio { block, loss, table, .. } => {
+                        let between = sight.in_words(self.plan);
                         (Carrier::Radio, format!("{}, {:.0}, {between}", block.band, table.at(*loss).rssi))
                     }
-                    HopKind::Broken { why } => (Carrier::Radio, why.clone()),
+                    HopKind::Broken(why) => (Carrier::Radio, why.in_words(&node.name, &nodes[hop.to].name)),
                 };
-                let down = self.network.hop_goodput(index, Direction::Down, Db::new(0.0), false);
-                let broken = matches!(hop.kind, HopKind::Broken { .. });
+                let down = self.network().hop_goodput(index, Direction::Down, Db::new(0.0), &[]);
+                let broken = matches!(hop.kind, HopKind::Broken(_));
                 Some(DrawnHop {
                     device: node.id,
                     to: nodes[hop.to].id,
                     by,
                     down_mbps: (!broken).then_some(down),
-                    distance_m: Sight::between(self.plan, node.at, nodes[hop.to].at).distance,
+                    distance_m: sight.distance,
                     detail,
                 })
             })

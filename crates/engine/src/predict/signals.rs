@@ -1,18 +1,21 @@
 //! Losses from devices to the cells of a grid, kept by the caller from one question to the next: a device that has not moved, in a
 //! house that has not changed, is not worked out again.
 
-use std::collections::HashMap;
 use std::hash::{DefaultHasher, Hash, Hasher};
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::Arc;
 
-use busy_hen_home::Aerial;
+use busy_hen_home::{Aerial, Enclosure};
 use busy_hen_units::{Db, Megahertz};
 
 use super::grid::Grid;
-use crate::geometry::View;
+use crate::geometry::{Point, View};
+use crate::kept::Bounded;
 use crate::path::Node;
+use crate::path::network::{Access, Network};
+use crate::path::nodes::enclosure_loss;
 use crate::propagation::aerial::Pattern;
-use crate::propagation::{AllWaves, Glow, Sight, Waves};
+use crate::propagation::{AllWaves, Glow, Lean, Sight, Waves};
+use crate::watch::Watch;
 
 /// Cells whose views are kept, over all grids; a grid finer than that looks anew each time.
 const VIEWS_KEPT: usize = 120_000;
@@ -23,10 +26,16 @@ const LOSSES_KEPT: usize = 8_000_000;
 pub type Losses = Arc<Vec<Vec<Db>>>;
 
 /// What was worked out before.
-#[derive(Debug, Default)]
+#[derive(Debug)]
 pub struct Signals {
-    losses: Mutex<HashMap<u64, Losses>>,
-    views: Mutex<HashMap<u64, Arc<Vec<View>>>>,
+    losses: Bounded<u64, Losses>,
+    views: Bounded<u64, Arc<Vec<View>>>,
+}
+
+impl Default for Signals {
+    fn default() -> Self {
+        Self { losses: Bounded::new(LOSSES_KEPT), views: Bounded::new(VIEWS_KEPT) }
+    }
 }
 
 /// A grid on a level of a house whose doors stand one way.
@@ -46,19 +55,15 @@ impl Signals {
     ///
     /// # Complexity
     /// O(cells x (walls + surfaces of a room)) for a device that is new or has moved, else one look-up.
-    pub fn of(&self, field: &Field<'_, '_>, node: &Node, frequencies: &[Megahertz]) -> Losses {
+    pub fn of(&self, field: &Field<'_, '_>, node: &Node, frequencies: &[Megahertz], watch: &Watch) -> Losses {
         let key = field.key_of(node, frequencies);
-        let known = self.losses.lock().unwrap_or_else(PoisonError::into_inner).get(&key).cloned();
-        known.unwrap_or_else(|| {
-            let losses = Arc::new(field.losses(node, frequencies, self.views(field).as_deref()));
-            let mut kept = self.losses.lock().unwrap_or_else(PoisonError::into_inner);
-            let count = |losses: &Losses| losses.iter().map(Vec::len).sum::<usize>();
-            if kept.values().map(count).sum::<usize>() + count(&losses) > LOSSES_KEPT {
-                kept.clear();
-            }
-            kept.insert(key, Arc::clone(&losses));
-            losses
-        })
+        if let Some(known) = self.losses.get(&key) {
+            return known;
+        }
+        let losses = Arc::new(field.losses(node, frequencies, self.views(field).as_deref(), watch));
+        // What was stopped half-way is of no account to anyone else.
+        let weight = losses.iter().map(Vec::len).sum();
+        if watch.is_stopped() { losses } else { self.losses.keep(key, losses, weight) }
     }
 
     /// What every cell sees of the surfaces around it; none for a grid too fine to keep that.
@@ -66,19 +71,10 @@ impl Signals {
         if field.grid.cells() > VIEWS_KEPT {
             return None;
         }
+        let plan = field.waves.plan;
+        let look = |(): &mut (), _, (x, y)| plan.surfaces.view(&plan.in_hand(field.level, x, y));
         let key = field.key().finish();
-        let known = self.views.lock().unwrap_or_else(PoisonError::into_inner).get(&key).cloned();
-        Some(known.unwrap_or_else(|| {
-            let plan = field.waves.plan;
-            let look = |(): &mut (), _, (x, y)| plan.surfaces.view(&plan.in_hand(field.level, x, y));
-            let views = Arc::new(field.grid.over_cells(|| (), look));
-            let mut kept = self.views.lock().unwrap_or_else(PoisonError::into_inner);
-            if kept.values().map(|views| views.len()).sum::<usize>() + views.len() > VIEWS_KEPT {
-                kept.clear();
-            }
-            kept.insert(key, Arc::clone(&views));
-            views
-        }))
+        Some(self.views.get_or_make(key, |views| views.len(), || Arc::new(field.grid.over_cells(|| (), look))))
     }
 }
 
@@ -106,12 +102,15 @@ impl Field<'_, '_> {
         hasher.finish()
     }
 
-    fn losses(&self, node: &Node, frequencies: &[Megahertz], views: Option<&Vec<View>>) -> Vec<Vec<Db>> {
+    fn losses(&self, node: &Node, frequencies: &[Megahertz], views: Option<&Vec<View>>, watch: &Watch) -> Vec<Vec<Db>> {
         let plan = self.waves.plan;
-        let lit: Vec<Lit<'_>> = frequencies.iter().map(|frequency| Lit::new(self.waves, node, *frequency)).collect();
+        let lit: Vec<Lit<'_>> = frequencies.iter().map(|f| Lit::new(self.waves, node.at, node.enclosure, *f)).collect();
         let pattern = Pattern::new(&node.aerial);
         let start = || (Sight::between(plan, node.at, node.at), View::default());
         let rows = self.grid.over_cells(start, |(sight, own), index, (x, y)| {
+            if watch.is_stopped() {
+                return vec![Db::new(0.0); lit.len()];
+            }
             let at = plan.in_hand(self.level, x, y);
             let view = match views {
                 Some(views) => &views[index],
@@ -130,24 +129,39 @@ impl Field<'_, '_> {
 
 /// A house lit by one radio.
 pub struct Lit<'a> {
-    waves: Arc<Waves<'a>>,
+    waves: Waves<'a>,
+    from: View,
     glow: Glow,
     enclosure: Db,
 }
 
 impl<'a> Lit<'a> {
-    /// The house lit by a device at this frequency.
+    /// The house lit from a place at this frequency.
     #[must_use]
-    pub fn new(waves: &AllWaves<'a>, node: &Node, frequency: Megahertz) -> Self {
-        let at = waves.at(frequency);
-        let glow = at.glow(&waves.plan.surfaces.view(&node.at));
-        Self { waves: at, glow, enclosure: node.enclosure_loss(frequency) }
+    pub fn new(waves: &AllWaves<'a>, at: Point, enclosure: Enclosure, frequency: Megahertz) -> Self {
+        let house = waves.at(frequency);
+        let from = waves.plan.surfaces.view(&at);
+        let glow = house.glow(&from);
+        Self { waves: house, from, glow, enclosure: enclosure_loss(enclosure, frequency) }
+    }
+
+    /// The house lit by a radio that a client may join.
+    #[must_use]
+    pub fn of_access(waves: &AllWaves<'a>, network: &Network<'_>, access: &Access) -> Self {
+        let node = &network.nodes[access.node];
+        Self::new(waves, node.at, node.enclosure, access.block.centre)
     }
 
     /// Loss to a place along this line and with this view, when the device's aerials give so much more along the line.
     #[must_use]
     pub fn loss(&self, sight: &Sight, view: &View, gain: Db) -> Db {
         self.waves.loss(sight, &self.glow, view, gain) + self.enclosure
+    }
+
+    /// What that loss leans on.
+    #[must_use]
+    pub fn leans(&self, sight: &Sight, view: &View, gain: Db) -> Vec<Lean> {
+        self.waves.leans(sight, &self.from, &self.glow, view, gain)
     }
 }
 
@@ -175,7 +189,7 @@ mod tests {
             day: date(2026, 11, 1),
         };
         let light = Model::new(&home, &home.setups[2], &plan, question, kept).light(0, Metres::new(0.5));
-        (kept.signals.losses.lock().unwrap().len(), light)
+        (kept.signals.losses.len(), light)
     }
 
     #[test]

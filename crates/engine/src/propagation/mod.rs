@@ -6,6 +6,7 @@
 pub mod aerial;
 pub mod distance;
 pub mod edge;
+pub mod leaning;
 pub mod multi_wall;
 pub mod outdoors;
 pub mod published;
@@ -14,5 +15,6 @@ pub mod slab;
 pub mod waves;
 
 pub use distance::free_space_loss;
+pub use leaning::{Lean, Leans};
 pub use sight::{Crossing, Element, Sight};
-pub use waves::{AllWaves, Glow, Waves};
+pub use waves::{AllWaves, Glow, LAW, Prepared, PreparedHouses, Waves};

@@ -108,7 +108,8 @@ impl Sight {
             let t = (wall.at - start) / run;
             let along = other_start + t * other_run;
             let height = a.z + t * dz - plan.levels[wall.level].z;
-            if along < wall.from || along > wall.to || height < 0.0 || height > plan.levels[wall.level].height {
+            // A wall holds its begin and not its end, so that a line through the joint of two in line meets one.
+            if along < wall.from || along >= wall.to || height < 0.0 || height > plan.levels[wall.level].height {
                 continue;
             }
             let square = |step: f64| (1.0 - (step / length).powi(2)).max(0.0).sqrt();

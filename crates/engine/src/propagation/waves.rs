@@ -14,10 +14,11 @@
 //! J. B. Andersen et al., IEEE Antennas Propag. Mag. 49 (2007) 27 (both from memory). Applied to rooms with walls that pass power,
 //! in `docs/MODEL.md`.
 
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError};
 
-use busy_hen_home::{Doors, OpeningKind};
+use busy_hen_home::{Doors, OpeningKind, PerBand};
 use busy_hen_units::{Db, Degrees, Megahertz, Metres};
+use nalgebra::{DMatrix, DVector};
 
 use super::aerial::Pattern;
 use super::distance::{NEAREST, clutter_loss, free_space_loss};
@@ -27,25 +28,28 @@ use super::sight::{Crossing, Element, Sight};
 use super::slab;
 use crate::catalogue::Material;
 use crate::catalogue::materials::oblique_loss;
+use crate::geometry::Plan;
 use crate::geometry::Point;
-use crate::geometry::plan::{Plan, Stands, Wall, WallOpening};
+use crate::geometry::parts::{Stands, Wall, WallOpening};
 use crate::geometry::surfaces::{Stuff, View};
+use crate::kept::Bounded;
+use crate::spectrum::channels::band_of;
+
+/// Version of the law, kept with what it forecast: raised whenever its figures change.
+pub const LAW: &str = "waves 2";
 
 /// What slanting costs a wall that is lit from all sides alike, dB: the oblique rule averaged over Lambert's cosine.
 const ALL_SIDES_DB: f64 = 0.7;
 /// The ground throws back so much of what falls on it.
 const GROUND_REFLECTS: f64 = 0.2;
-/// The balance is found when no room changes by more than this part.
-const BALANCED: f64 = 1e-6;
-/// Rounds of power from room to room before the balance is taken as found.
-const ROUNDS: usize = 400;
+/// Pairs of cells of houses whose balances are kept.
+const PREPARED_KEPT: usize = 4_000_000;
 /// An edge deeper in shadow than this lets nothing by that counts.
 const EDGE_OUT_OF_SIGHT: f64 = 12.0;
 
-/// A house at one frequency, its doors standing one way.
-#[derive(Debug, Clone)]
-pub struct Waves<'a> {
-    plan: &'a Plan,
+/// What a house takes and throws back at one frequency, its doors standing one way: all that does not depend on where anyone stands.
+#[derive(Debug)]
+pub struct Prepared {
     frequency: Megahertz,
     /// Loss of each wall at normal incidence, dB.
     walls: Vec<f64>,
@@ -56,9 +60,28 @@ pub struct Waves<'a> {
     /// Loss straight through each upright obstacle, dB.
     uprights: Vec<f64>,
     /// Part of the power on each surface that passes it.
-    passes: Vec<f64>,
+    pub(super) passes: Vec<f64>,
     /// Part of the power on each surface that is thrown back.
-    returns: Vec<f64>,
+    pub(super) returns: Vec<f64>,
+    /// Power under way in each cell (rows) when one unit enters another (columns), worked out when first asked for.
+    echo: OnceLock<DMatrix<f64>>,
+}
+
+/// A house at one frequency, its doors standing one way.
+#[derive(Debug, Clone)]
+pub struct Waves<'a> {
+    pub(super) plan: &'a Plan,
+    pub(super) at: Arc<Prepared>,
+}
+
+/// Houses prepared before, by their fingerprints, kept by the caller from one question to the next.
+#[derive(Debug)]
+pub struct PreparedHouses(Bounded<(u64, Doors, u64), Arc<Prepared>>);
+
+impl Default for PreparedHouses {
+    fn default() -> Self {
+        Self(Bounded::new(PREPARED_KEPT))
+    }
 }
 
 /// A house at every frequency asked for, each worked out once.
@@ -68,27 +91,50 @@ pub struct AllWaves<'a> {
     pub plan: &'a Plan,
     /// How its doors stand.
     pub doors: Doors,
-    made: Mutex<Vec<Arc<Waves<'a>>>>,
+    made: Mutex<Vec<Waves<'a>>>,
+    kept: Option<(&'a PreparedHouses, u64)>,
 }
 
 impl<'a> AllWaves<'a> {
     /// The house with its doors standing so.
     #[must_use]
     pub fn new(plan: &'a Plan, doors: Doors) -> Self {
-        Self { plan, doors, made: Mutex::default() }
+        Self { plan, doors, made: Mutex::default(), kept: None }
+    }
+
+    /// The same, taking what was prepared before for a house of this fingerprint.
+    #[must_use]
+    pub fn keeping(plan: &'a Plan, doors: Doors, kept: &'a PreparedHouses, fingerprint: u64) -> Self {
+        Self { kept: Some((kept, fingerprint)), ..Self::new(plan, doors) }
     }
 
     /// The house at this frequency.
     #[must_use]
-    pub fn at(&self, frequency: Megahertz) -> Arc<Waves<'a>> {
-        let mut made = self.made.lock().unwrap_or_else(PoisonError::into_inner);
-        let known = made.iter().find(|waves| waves.frequency.get().to_bits() == frequency.get().to_bits());
-        if let Some(waves) = known {
-            return Arc::clone(waves);
+    pub fn at(&self, frequency: Megahertz) -> Waves<'a> {
+        let bits = frequency.get().to_bits();
+        let of = |made: &[Waves<'a>]| made.iter().find(|waves| waves.at.frequency.get().to_bits() == bits).cloned();
+        if let Some(known) = of(&self.lock()) {
+            return known;
         }
-        let waves = Arc::new(Waves::new(self.plan, frequency, self.doors));
-        made.push(Arc::clone(&waves));
+        let prepare = || Arc::new(Prepared::new(self.plan, frequency, self.doors));
+        let at = match self.kept {
+            Some((kept, fingerprint)) => kept.0.get_or_make(
+                (fingerprint, self.doors, bits),
+                |_| self.plan.surfaces.cells.len().pow(2).max(1),
+                prepare,
+            ),
+            None => prepare(),
+        };
+        let waves = Waves { plan: self.plan, at };
+        let mut made = self.lock();
+        if of(&made).is_none() {
+            made.push(waves.clone());
+        }
         waves
+    }
+
+    fn lock(&self) -> MutexGuard<'_, Vec<Waves<'a>>> {
+        self.made.lock().unwrap_or_else(PoisonError::into_inner)
     }
 }
 
@@ -99,75 +145,128 @@ pub struct Glow {
     inside: Vec<f64>,
     /// Outdoors; nothing for surfaces with a cell beyond.
     outside: Vec<f64>,
+    /// Power under way in each cell, over the cell's area.
+    pub(super) field: Vec<f64>,
+}
+
+impl Prepared {
+    /// The house at this frequency with its doors as they stand, or all open, or all shut.
+    #[must_use]
+    pub fn new(plan: &Plan, frequency: Megahertz, doors: Doors) -> Self {
+        let band = band_of(frequency);
+        let normal = |material: &Material, more: &PerBand| {
+            (material.loss(frequency, Degrees::new(0.0)) + more.of(band)).get().max(0.0)
+        };
+        let openings = plan
+            .walls
+            .iter()
+            .map(|wall| wall.openings.iter().map(|opening| opening_loss(opening, frequency, doors)).collect())
+            .collect();
+        let mut prepared = Self {
+            frequency,
+            walls: plan.walls.iter().map(|wall| wall_loss(wall, frequency)).collect(),
+            openings,
+            floors: plan.floors.iter().map(|floor| normal(floor.material, &floor.more)).collect(),
+            uprights: plan.uprights.iter().map(|one| through(one.kind, one.depth, frequency).get()).collect(),
+            passes: Vec::new(),
+            returns: Vec::new(),
+            echo: OnceLock::new(),
+        };
+        for surface in &plan.surfaces.list {
+            let (loss, reflects) = prepared.surface(plan, surface.stuff);
+            let passes = if loss > 0.0 { Db::new(-loss - ALL_SIDES_DB).ratio() } else { 1.0 };
+            prepared.passes.push(passes);
+            prepared.returns.push(reflects.min(1.0 - passes));
+        }
+        prepared
+    }
+
+    /// Loss of a surface at normal incidence, and the part that it throws back.
+    fn surface(&self, plan: &Plan, stuff: Stuff) -> (f64, f64) {
+        match stuff {
+            Stuff::Open => (0.0, 0.0),
+            Stuff::Wall(w) => (self.walls[w], plan.walls[w].material.reflects_part),
+            Stuff::Opening(w, o) => (self.openings[w][o], plan.walls[w].openings[o].material.reflects_part),
+            Stuff::Floor(f) => (self.floors[f], plan.floors[f].material.reflects_part),
+            Stuff::Roof => (plan.roof.loss(self.frequency, Degrees::new(0.0)).get(), plan.roof.reflects_part),
+            Stuff::Ground => (f64::INFINITY, GROUND_REFLECTS),
+        }
+    }
+
+    /// Power under way in each cell when one unit enters another: the balance of power of the whole house, solved once. None is
+    /// thrown back for ever, since ground and outdoors take their part, so it has a solution.
+    ///
+    /// # Complexity
+    /// O(cells^3), once
+    pub(super) fn echo(&self, plan: &Plan) -> &DMatrix<f64> {
+        self.echo.get_or_init(|| {
+            let (cells, list) = (&plan.surfaces.cells, &plan.surfaces.list);
+            let mut balance = DMatrix::<f64>::identity(cells.len(), cells.len());
+            for (index, surface) in list.iter().enumerate() {
+                let falls = surface.area() / cells[surface.cell].area;
+                let mut goes = |to: usize, part: f64| balance[(to, surface.cell)] -= part;
+                goes(surface.cell, self.returns[index] * falls);
+                if let Some(beyond) = surface.beyond {
+                    goes(beyond, self.passes[index] * falls);
+                }
+                for (other, form) in plan.surfaces.facing(index) {
+                    goes(list[other].cell, self.passes[index] * falls * form * self.passes[other]);
+                }
+            }
+            balance.try_inverse().unwrap_or_else(|| DMatrix::identity(cells.len(), cells.len()))
+        })
+    }
 }
 
 impl<'a> Waves<'a> {
     /// The house at this frequency with its doors as they stand, or all open, or all shut.
     #[must_use]
     pub fn new(plan: &'a Plan, frequency: Megahertz, doors: Doors) -> Self {
-        let normal =
-            |material: &Material, more: Db| (material.loss(frequency, Degrees::new(0.0)) + more).get().max(0.0);
-        let walls: Vec<f64> = plan.walls.iter().map(|wall| wall_loss(wall, frequency)).collect();
-        let openings: Vec<Vec<f64>> = plan
-            .walls
-            .iter()
-            .map(|wall| wall.openings.iter().map(|opening| opening_loss(opening, frequency, doors)).collect())
-            .collect();
-        let floors: Vec<f64> = plan.floors.iter().map(|floor| normal(floor.material, floor.more)).collect();
-        let uprights = plan.uprights.iter().map(|one| through(one.kind, one.depth, frequency).get()).collect();
-        let mut waves =
-            Self { plan, frequency, walls, openings, floors, uprights, passes: Vec::new(), returns: Vec::new() };
-        for surface in &plan.surfaces.list {
-            let (loss, reflects) = waves.surface(surface.stuff);
-            let passes = if loss > 0.0 { Db::new(-loss - ALL_SIDES_DB).ratio() } else { 1.0 };
-            waves.passes.push(passes);
-            waves.returns.push(reflects.min(1.0 - passes));
-        }
-        waves
+        Self { plan, at: Arc::new(Prepared::new(plan, frequency, doors)) }
     }
 
     /// The frequency it is for.
     #[must_use]
     pub fn frequency(&self) -> Megahertz {
-        self.frequency
-    }
-
-    /// Loss of a surface at normal incidence, and the part that it throws back.
-    fn surface(&self, stuff: Stuff) -> (f64, f64) {
-        match stuff {
-            Stuff::Open => (0.0, 0.0),
-            Stuff::Wall(w) => (self.walls[w], self.plan.walls[w].material.reflects_part),
-            Stuff::Opening(w, o) => (self.openings[w][o], self.plan.walls[w].openings[o].material.reflects_part),
-            Stuff::Floor(f) => (self.floors[f], self.plan.floors[f].material.reflects_part),
-            Stuff::Roof => (self.plan.roof.loss(self.frequency, Degrees::new(0.0)).get(), self.plan.roof.reflects_part),
-            Stuff::Ground => (f64::INFINITY, GROUND_REFLECTS),
-        }
+        self.at.frequency
     }
 
     /// Loss along the straight line: free space, and what the line crosses; without clutter.
     #[must_use]
     pub fn straight(&self, sight: &Sight) -> Db {
         let crossed: f64 = sight.crossings.iter().map(|crossing| self.crossing(crossing)).sum();
-        free_space_loss(sight.distance.max(Metres::new(NEAREST)), self.frequency) + Db::new(crossed)
+        free_space_loss(sight.distance.max(Metres::new(NEAREST)), self.at.frequency) + Db::new(crossed)
+    }
+
+    /// Part of the straight power at a crossing that goes through what is crossed, and not past it by the edge of an opening.
+    pub(super) fn solid_part(&self, crossing: &Crossing) -> f64 {
+        match crossing.element {
+            Element::Wall(index) if crossing.opening(self.plan).is_none() => {
+                let solid = self.at.walls[index] + oblique_loss(crossing.cosine);
+                let through = Db::new(-solid).ratio();
+                through / Db::new(-self.crossing(crossing)).ratio()
+            }
+            _ => 1.0,
+        }
     }
 
     fn crossing(&self, crossing: &Crossing) -> f64 {
         let oblique = |loss: f64| if loss > 0.0 { loss + oblique_loss(crossing.cosine) } else { 0.0 };
         match crossing.element {
-            Element::Floor(index) => oblique(self.floors[index]),
+            Element::Floor(index) => oblique(self.at.floors[index]),
             Element::Upright(index) => self.past_upright(index, crossing),
             Element::Wall(index) => match crossing.opening(self.plan) {
-                Some(opening) => oblique(self.openings[index][opening]),
+                Some(opening) => oblique(self.at.openings[index][opening]),
                 None => {
                     let wall = &self.plan.walls[index];
-                    let solid = oblique(self.walls[index]);
+                    let solid = oblique(self.at.walls[index]);
                     if wall.openings.iter().all(|opening| opening.assumed) {
                         return solid;
                     }
                     let beside: f64 = wall
                         .openings
                         .iter()
-                        .zip(&self.openings[index])
+                        .zip(&self.at.openings[index])
                         .filter(|(opening, _)| !opening.assumed)
                         .map(|(opening, loss)| self.beside_opening(opening, oblique(*loss), crossing))
                         .sum();
@@ -180,7 +279,7 @@ impl<'a> Waves<'a> {
     /// Part of the power that bends through an opening beside which the line meets the wall.
     fn beside_opening(&self, opening: &WallOpening, loss: f64, crossing: &Crossing) -> f64 {
         let edge = |off: f64, square: f64| {
-            intrusion(Metres::new(off * square), crossing.before, crossing.after, self.frequency)
+            intrusion(Metres::new(off * square), crossing.before, crossing.after, self.at.frequency)
         };
         let sideways = (opening.from - crossing.along).max(crossing.along - opening.to);
         let upwards = (opening.low - crossing.height).max(crossing.height - opening.high);
@@ -198,16 +297,16 @@ impl<'a> Waves<'a> {
             return 0.0;
         }
         let over = Metres::new(one.top - crossing.height);
-        let nu = intrusion(over, crossing.before, crossing.after, self.frequency);
+        let nu = intrusion(over, crossing.before, crossing.after, self.at.frequency);
         let past = (-knife_edge(nu)).ratio();
-        let through = if nu > 0.0 { Db::new(-self.uprights[index]).ratio() } else { 0.0 };
+        let through = if nu > 0.0 { Db::new(-self.at.uprights[index]).ratio() } else { 0.0 };
         -Db::of_ratio((past + through).min(1.0)).get()
     }
 
     /// How the rooms glow when a transmitter shines at the place that this view is from.
     ///
     /// # Complexity
-    /// O(surfaces x rounds); power falls off quickly from room to room, so a few dozen rounds do.
+    /// O(surfaces + cells^2), besides what the house itself costs once
     #[must_use]
     pub fn glow(&self, from: &View) -> Glow {
         let surfaces = &self.plan.surfaces;
@@ -216,15 +315,15 @@ impl<'a> Waves<'a> {
         for (index, part) in &from.parts {
             let surface = &list[*index];
             if from.cell.is_some() {
-                first[surface.cell] += self.returns[*index] * part;
+                first[surface.cell] += self.at.returns[*index] * part;
                 if let Some(beyond) = surface.beyond {
-                    first[beyond] += self.passes[*index] * part;
+                    first[beyond] += self.at.passes[*index] * part;
                 }
                 for (other, form) in surfaces.facing(*index) {
-                    first[list[other].cell] += self.passes[*index] * part * form * self.passes[other];
+                    first[list[other].cell] += self.at.passes[*index] * part * form * self.at.passes[other];
                 }
             } else {
-                first[surface.cell] += self.passes[*index] * part;
+                first[surface.cell] += self.at.passes[*index] * part;
             }
         }
         let field = self.balance(first);
@@ -235,50 +334,30 @@ impl<'a> Waves<'a> {
                 let beyond = surface.beyond.map_or(0.0, |beyond| field[beyond]);
                 let across: f64 = surfaces
                     .facing(index)
-                    .map(|(other, form)| form * self.passes[other] * field[list[other].cell])
+                    .map(|(other, form)| form * self.at.passes[other] * field[list[other].cell])
                     .sum();
-                self.returns[index] * field[surface.cell] + self.passes[index] * (beyond + across)
+                self.at.returns[index] * field[surface.cell] + self.at.passes[index] * (beyond + across)
             })
             .collect();
         if from.cell.is_some() {
             for (index, part) in &from.parts {
-                inside[*index] += self.returns[*index] * part / list[*index].area();
+                inside[*index] += self.at.returns[*index] * part / list[*index].area();
             }
         }
-        let outside = list.iter().enumerate().map(|(i, surface)| self.passes[i] * field[surface.cell]).collect();
-        Glow { inside, outside }
+        let outside = list.iter().enumerate().map(|(i, surface)| self.at.passes[i] * field[surface.cell]).collect();
+        Glow { inside, outside, field }
     }
 
     /// Power under way in each cell, over the cell's area, when so much enters each at first.
     fn balance(&self, first: Vec<f64>) -> Vec<f64> {
-        let surfaces = &self.plan.surfaces;
-        let (cells, list) = (&surfaces.cells, &surfaces.list);
-        let mut power = first.clone();
-        for _ in 0..ROUNDS {
-            let mut next = first.clone();
-            for (index, surface) in list.iter().enumerate() {
-                let falls = power[surface.cell] * surface.area() / cells[surface.cell].area;
-                next[surface.cell] += self.returns[index] * falls;
-                if let Some(beyond) = surface.beyond {
-                    next[beyond] += self.passes[index] * falls;
-                }
-                for (other, form) in surfaces.facing(index) {
-                    next[list[other].cell] += self.passes[index] * falls * form * self.passes[other];
-                }
-            }
-            let changed = power.iter().zip(&next).any(|(old, new)| (new - old).abs() > BALANCED * new);
-            power = next;
-            if !changed {
-                break;
-            }
-        }
-        power.iter().zip(cells).map(|(power, cell)| power / cell.area).collect()
+        let power = self.at.echo(self.plan) * DVector::from_vec(first);
+        power.iter().zip(&self.plan.surfaces.cells).map(|(power, cell)| power / cell.area).collect()
     }
 
     /// Part of the transmitted power that reaches an aerial without gain by scattering, where the place has this view.
     #[must_use]
     pub fn scattered(&self, glow: &Glow, view: &View) -> f64 {
-        let lambda = wavelength(self.frequency).get();
+        let lambda = wavelength(self.at.frequency).get();
         let sends = if view.cell.is_some() { &glow.inside } else { &glow.outside };
         let sum: f64 = view.parts.iter().map(|(index, part)| part * sends[*index]).sum();
         lambda * lambda / std::f64::consts::PI * sum
@@ -305,13 +384,13 @@ impl<'a> Waves<'a> {
         let outdoors = sight.distance * sight.outdoors;
         -Db::of_ratio(straight + scattered)
             + clutter_loss(sight.distance, sight.outdoors)
-            + ground_loss(outdoors, sight.heights, self.frequency)
+            + ground_loss(outdoors, sight.heights, self.at.frequency)
     }
 }
 
 /// Loss of a wall at normal incidence, dB: its table value, moved by what another thickness changes by the slab formula.
 fn wall_loss(wall: &Wall, frequency: Megahertz) -> f64 {
-    let table = wall.material.loss(frequency, Degrees::new(0.0)) + wall.more;
+    let table = wall.material.loss(frequency, Degrees::new(0.0)) + wall.more.of(band_of(frequency));
     let thicker = wall.thickness.and_then(|thickness| {
         let usual = slab::stack(&wall.material.key)?;
         let changed = slab::of_thickness(&usual, Metres::new(thickness));

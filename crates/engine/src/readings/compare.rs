@@ -1,13 +1,13 @@
 //! Two setups room by room, and whether their columns are like for like.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeSet, HashMap};
 
-use busy_hen_home::{Band, Doors, PlanId, RoomId, Round, Run, Situation, TestKind};
+use busy_hen_home::{PlanId, RoomId, SpotId, TestKind};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::summary::{Summary, summarise};
-use crate::catalogue::clients;
+use super::conditions::Group;
+use super::summary::Summary;
 
 /// Fewer runs than this at a spot and chance decides.
 const FEW_RUNS: usize = 3;
@@ -15,20 +15,14 @@ const FEW_RUNS: usize = 3;
 /// What was measured of one setup by tests of one kind.
 #[derive(Debug, Clone, Default)]
 pub struct Column<'a> {
-    /// Rounds of that kind, with their runs.
-    pub rounds: Vec<(&'a Round, Vec<&'a Run>)>,
+    /// Letter and name of the setup.
+    pub name: String,
+    /// The readings that stand in it; none when there are none of this kind.
+    pub group: Option<Group<'a>>,
     /// Whether the setup has counting runs of the other kind only.
     pub other_kind_only: bool,
-}
-
-/// The conditions under which a column was measured.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
-struct Conditions {
-    clients: BTreeSet<String>,
-    bands: BTreeSet<Option<Band>>,
-    plans: BTreeSet<Option<PlanId>>,
-    doors: BTreeSet<Doors>,
-    situations: BTreeSet<Situation>,
+    /// What has changed in house, setup, air or plan since they were taken.
+    pub changed_since: Vec<String>,
 }
 
 /// Two columns set side by side.
@@ -45,46 +39,55 @@ pub struct Comparison {
 pub struct RoomChange {
     /// The room.
     pub room_id: RoomId,
-    /// What the reference measured at the room's worst spot.
+    /// The spot that both figures are of: of those measured in both, the one where the other has least; none when there is none.
+    pub spot_id: Option<SpotId>,
+    /// What the reference measured there; at its own worst spot when there is no spot in common.
     pub reference: Option<Summary>,
-    /// What the other measured at the room's worst spot.
+    /// What the other measured there; at its own worst spot when there is no spot in common.
     pub other: Option<Summary>,
-    /// Change of the median download, percent; none when either is missing or the reference is zero.
+    /// Change of the median download, percent; none without a spot in common, from zero, or between measured and made-up readings.
     pub change_percent: Option<f64>,
 }
 
-/// Sets two columns side by side. `spots` names the rooms in order, each with its spots' runs picked by `belongs`.
+/// Sets two columns side by side. `rooms` names the rooms in order, each with its spots.
 #[must_use]
 pub fn compare(
-    rooms: &[RoomId],
-    belongs: impl Fn(&Run) -> Option<RoomId>,
-    (reference_name, reference): (&str, &Column<'_>),
-    (other_name, other): (&str, &Column<'_>),
+    rooms: &[(RoomId, Vec<SpotId>)],
+    reference: &Column<'_>,
+    other: &Column<'_>,
     kind: TestKind,
 ) -> Comparison {
-    let of = |column: &Column<'_>, room: RoomId| worst_spot(column.runs().filter(|run| belongs(run) == Some(room)));
+    let summaries = |column: &Column<'_>| column.group.as_ref().map(Group::summaries).unwrap_or_default();
+    let (first, second) = (summaries(reference), summaries(other));
+    let comparable = made_up(reference) == made_up(other) || made_up(reference).is_none() || made_up(other).is_none();
     let rooms = rooms
         .iter()
-        .map(|room| {
-            let (reference, other) = (of(reference, *room), of(other, *room));
-            RoomChange { room_id: *room, change_percent: change(reference.as_ref(), other.as_ref()), reference, other }
+        .map(|(room_id, spots)| {
+            let both = spots.iter().filter(|spot| first.contains_key(spot) && second.contains_key(spot));
+            let spot_id =
+                both.min_by(|a, b| second[a].down_mbps.median.total_cmp(&second[b].down_mbps.median)).copied();
+            let of = |column: &HashMap<SpotId, Summary>| match spot_id {
+                Some(spot) => column.get(&spot).copied(),
+                None => worst(spots, column).map(|(_, summary)| summary),
+            };
+            let (reference, other) = (of(&first), of(&second));
+            let change = |spot: SpotId| change_percent(first[&spot].down_mbps.median, second[&spot].down_mbps.median);
+            let change_percent = spot_id.filter(|_| comparable).and_then(change);
+            RoomChange { room_id: *room_id, spot_id, reference, other, change_percent }
         })
         .collect();
-    Comparison { rooms, warnings: warnings((reference_name, reference), (other_name, other), kind) }
+    Comparison { rooms, warnings: warnings(reference, other, kind) }
 }
 
-/// The summary of the spot with the lowest median download: a room is as good as its worst spot.
-pub fn worst_spot<'a>(runs: impl Iterator<Item = &'a Run>) -> Option<Summary> {
-    let runs: Vec<&Run> = runs.collect();
-    let spots: BTreeSet<_> = runs.iter().map(|run| run.spot_id).collect();
-    spots
-        .into_iter()
-        .filter_map(|spot| summarise(runs.iter().copied().filter(|run| run.spot_id == spot)))
-        .min_by(|a, b| a.down_mbps.median.total_cmp(&b.down_mbps.median))
+fn made_up(column: &Column<'_>) -> Option<bool> {
+    column.group.as_ref().map(|group| group.conditions.made_up)
 }
 
-fn change(reference: Option<&Summary>, other: Option<&Summary>) -> Option<f64> {
-    change_percent(reference?.down_mbps.median, other?.down_mbps.median)
+/// The spot of a room with the lowest median download: a room is as good as its worst spot.
+#[must_use]
+pub fn worst(spots: &[SpotId], measured: &HashMap<SpotId, Summary>) -> Option<(SpotId, Summary)> {
+    let there = spots.iter().filter_map(|spot| Some((*spot, *measured.get(spot)?)));
+    there.min_by(|a, b| a.1.down_mbps.median.total_cmp(&b.1.down_mbps.median))
 }
 
 /// Change from one speed to another, percent; none from nothing.
@@ -93,106 +96,40 @@ pub fn change_percent(reference: f64, other: f64) -> Option<f64> {
     (reference > 0.0).then(|| (other / reference - 1.0) * 100.0)
 }
 
-impl<'a> Column<'a> {
-    fn runs(&self) -> impl Iterator<Item = &'a Run> {
-        self.rounds.iter().flat_map(|(_, runs)| runs.iter().copied())
-    }
-
-    fn conditions(&self) -> Conditions {
-        let mut conditions = Conditions::default();
-        for (round, runs) in &self.rounds {
-            let counting: Vec<_> = runs.iter().filter(|run| run.counts()).collect();
-            if counting.is_empty() {
-                continue;
-            }
-            conditions.clients.insert(round.client.clone());
-            conditions.bands.insert(round.band);
-            conditions.doors.insert(round.doors);
-            conditions.situations.insert(round.situation);
-            conditions.plans.extend(counting.iter().map(|run| run.plan_id));
-        }
-        conditions
-    }
-
-    fn fewest_runs(&self) -> Option<usize> {
-        let spots: BTreeSet<_> = self.runs().filter(|run| run.counts()).map(|run| run.spot_id).collect();
-        spots.into_iter().map(|spot| self.runs().filter(|run| run.counts() && run.spot_id == spot).count()).min()
-    }
-}
-
-fn warnings(
-    (reference_name, reference): (&str, &Column<'_>),
-    (other_name, other): (&str, &Column<'_>),
-    kind: TestKind,
-) -> Vec<String> {
+fn warnings(reference: &Column<'_>, other: &Column<'_>, kind: TestKind) -> Vec<String> {
     let mut list = Vec::new();
     let (wanted, there) = match kind {
         TestKind::Local => ("local", "internet"),
         TestKind::Internet => ("internet", "local"),
     };
-    for (name, column) in [(reference_name, reference), (other_name, other)] {
+    for column in [reference, other] {
+        let name = &column.name;
         if column.other_kind_only {
             list.push(format!("{name} has {there} tests only; run {wanted} ones, the two can't be compared."));
         }
-        if let Some(fewest) = column.fewest_runs().filter(|fewest| *fewest < FEW_RUNS) {
+        let Some(group) = &column.group else { continue };
+        if group.conditions.made_up {
+            list.push(format!("The readings of {name} are made up by the stand-in phone; they prove nothing."));
+        }
+        if let Some(fewest) = group.summaries().values().map(|s| s.runs).min().filter(|fewest| *fewest < FEW_RUNS) {
             let runs = if fewest == 1 { "one run".to_owned() } else { format!("{fewest} runs") };
             list.push(format!("{name} has a spot with only {runs}; chance may decide there, take five."));
         }
-    }
-    let (a, b) = (reference.conditions(), other.conditions());
-    if a.clients.is_empty() || b.clients.is_empty() {
-        return list;
-    }
-    let mut differ = |same: bool, what: &str, left: String, right: String| {
-        if !same {
-            list.push(format!(
-                "Not like for like: {what} was {left} for {reference_name} and {right} for {other_name}."
-            ));
+        if !column.changed_since.is_empty() {
+            list.push(format!("{name} was tested before {}.", column.changed_since.join(", before ")));
         }
-    };
-    let client = |keys: &BTreeSet<String>| {
-        joined(keys, |key| clients::find(key).map_or(key.clone(), |client| client.name.to_owned()))
-    };
-    let band = |bands: &BTreeSet<Option<Band>>| {
-        joined(bands, |band| band.map_or("any band".to_owned(), |band| band.to_string()))
-    };
-    differ(a.clients == b.clients, "the test device", client(&a.clients), client(&b.clients));
-    differ(a.bands == b.bands, "the band", band(&a.bands), band(&b.bands));
-    differ(
-        a.doors == b.doors,
-        "the state of the doors",
-        joined(&a.doors, |doors| door_name(*doors).to_owned()),
-        joined(&b.doors, |doors| door_name(*doors).to_owned()),
-    );
-    differ(
-        a.situations == b.situations,
-        "the household",
-        joined(&a.situations, |s| situation_name(*s).to_owned()),
-        joined(&b.situations, |s| situation_name(*s).to_owned()),
-    );
-    if kind == TestKind::Internet && a.plans != b.plans {
-        list.push(format!(
-            "Not like for like: the internet plan in force was not the same for {reference_name} and {other_name}."
-        ));
+    }
+    let (Some(a), Some(b)) = (&reference.group, &other.group) else { return list };
+    let (first, second) = (&reference.name, &other.name);
+    if a.conditions.made_up != b.conditions.made_up {
+        list.push("Not like for like: measured and made-up readings are not set against each other.".to_owned());
+    }
+    for (what, left, right) in a.conditions.differences(&b.conditions) {
+        list.push(format!("Not like for like: {what} was {left} for {first} and {right} for {second}."));
+    }
+    let plans = |group: &Group<'_>| group.runs.iter().map(|run| run.plan_id).collect::<BTreeSet<Option<PlanId>>>();
+    if kind == TestKind::Internet && plans(a) != plans(b) {
+        list.push(format!("Not like for like: the internet plan in force was not the same for {first} and {second}."));
     }
     list
-}
-
-fn joined<T>(items: &BTreeSet<T>, name: impl Fn(&T) -> String) -> String {
-    items.iter().map(name).collect::<Vec<_>>().join(" and ")
-}
-
-fn door_name(doors: Doors) -> &'static str {
-    match doors {
-        Doors::AsLeft => "as people leave them",
-        Doors::Open => "open",
-        Doors::Shut => "shut",
-    }
-}
-
-fn situation_name(situation: Situation) -> &'static str {
-    match situation {
-        Situation::Alone => "quiet",
-        Situation::BusyEvening => "busy",
-    }
 }

@@ -1,8 +1,10 @@
 //! From runs to figures: summaries of a spot, and setups side by side.
 
 pub mod compare;
+pub mod conditions;
 pub mod rank_test;
 pub mod summary;
 
 pub use compare::{Comparison, compare};
+pub use conditions::{Conditions, Group};
 pub use summary::{Figures, Summary, summarise};

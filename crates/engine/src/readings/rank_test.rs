@@ -1,22 +1,25 @@
 //! Whether two sets of runs differ by more than chance, and how many runs it takes to see a difference.
 
-use std::collections::HashMap;
+use std::f64::consts::PI;
 
-/// Pooled runs up to which ties are settled by counting every arrangement.
-const EXACT_WITH_TIES: usize = 16;
+/// Pooled runs with ties up to which every arrangement is counted.
+const EXACT_WITH_TIES: usize = 60;
 /// Fewest runs of an arm that can show anything at the 5 % level with ties or without.
 const FEWEST_RUNS: f64 = 4.0;
 /// Normal quantiles of a two-sided 5 % test with 80 % power, added.
 const QUANTILES: f64 = 2.8016;
-/// Runs that a rank test needs for each of a t-test's, at the least favourable, times two arms (fitted to simulation).
-const RANK_FACTOR: f64 = 2.0944;
 
-/// Two-sided probability that chance alone sets two samples at least so far apart, by the exact Mann-Whitney test. None when a
-/// sample is empty, or when ties among more than 16 values leave no exact answer.
+/// Two-sided probability that chance alone sets two samples at least so far apart, by the Mann-Whitney test. None when a sample is
+/// empty.
 ///
+/// Exact without ties, and with ties by midranks up to 60 values in all. Beyond, the normal approximation with its corrections for
+/// ties and for steps; at that size it is within 0.002 of the exact value (tested at 60).
+///
+/// # Complexity
+/// O(m^2 n) without ties, O((m + n)^2 m^2) with ties
 /// # Source
-/// Mann and Whitney 1947: arrangements of U counted by `c(i, j, u) = c(i, j - 1, u) + c(i - 1, j, u - j)`; with ties, midranks over
-/// all arrangements.
+/// Mann and Whitney 1947; arrangements counted by the Gaussian binomial coefficient; ties: Lehmann, Nonparametrics, 1975, section 1.4
+/// (from memory).
 #[must_use]
 pub fn rank_test(a: &[f64], b: &[f64]) -> Option<f64> {
     if a.is_empty() || b.is_empty() {
@@ -25,7 +28,11 @@ pub fn rank_test(a: &[f64], b: &[f64]) -> Option<f64> {
     let mut pooled: Vec<f64> = a.iter().chain(b).copied().collect();
     pooled.sort_by(f64::total_cmp);
     let tied = pooled.windows(2).any(|pair| pair[0].total_cmp(&pair[1]).is_eq());
-    if tied { with_ties(a, &pooled) } else { Some(probability(a.len(), b.len(), smaller_u(a, b))) }
+    Some(match (tied, pooled.len()) {
+        (false, _) => probability(a.len(), b.len(), smaller_u(a, b)),
+        (true, count) if count <= EXACT_WITH_TIES => with_ties(a, &pooled),
+        (true, _) => approximate(a, &pooled),
+    })
 }
 
 /// The smaller of the two samples' counts of pairs won.
@@ -35,65 +42,97 @@ fn smaller_u(a: &[f64], b: &[f64]) -> usize {
 }
 
 /// Two-sided probability of a U this small or smaller for samples of these sizes without ties.
+///
+/// # Source
+/// Arrangements by U are the coefficients of the Gaussian binomial `prod (1 - q^(n+i)) / (1 - q^i)`, i from 1 to m.
 #[must_use]
 pub fn probability(m: usize, n: usize, u: usize) -> f64 {
-    let mut known = HashMap::new();
-    let count = |u: usize, known: &mut HashMap<(usize, usize, usize), f64>| arrangements(m, n, u, known);
-    let up_to: f64 = (0..=u).map(|u| count(u, &mut known)).sum();
-    let all: f64 = (0..=m * n).map(|u| count(u, &mut known)).sum();
-    (2.0 * up_to / all).min(1.0)
-}
-
-fn arrangements(i: usize, j: usize, u: usize, known: &mut HashMap<(usize, usize, usize), f64>) -> f64 {
-    if i == 0 || j == 0 {
-        return f64::from(u8::from(u == 0));
-    }
-    if let Some(count) = known.get(&(i, j, u)) {
-        return *count;
-    }
-    let without = arrangements(i, j - 1, u, known);
-    let with = if u >= j { arrangements(i - 1, j, u - j, known) } else { 0.0 };
-    known.insert((i, j, u), without + with);
-    without + with
-}
-
-/// Midranks over every way to deal the pooled values.
-fn with_ties(a: &[f64], pooled: &[f64]) -> Option<f64> {
-    let total = pooled.len();
-    if total > EXACT_WITH_TIES {
-        return None;
-    }
-    let midrank = |value: &f64| {
-        let below = pooled.iter().filter(|other| *other < value).count() as f64;
-        let same = pooled.iter().filter(|other| other.total_cmp(value).is_eq()).count() as f64;
-        below + (same + 1.0) / 2.0
-    };
-    let ranks: Vec<f64> = pooled.iter().map(midrank).collect();
-    let middle = a.len() as f64 * (total as f64 + 1.0) / 2.0;
-    let apart = |sum: f64| (sum - middle).abs();
-    let seen = apart(a.iter().map(midrank).sum());
-    let (mut as_far, mut all) = (0u32, 0u32);
-    for dealt in 0u32..1 << total {
-        if dealt.count_ones() as usize != a.len() {
-            continue;
+    let (m, n) = (m.min(n), m.max(n));
+    let mut counts = vec![0.0; m * n + 1];
+    counts[0] = 1.0;
+    for i in 1..=m {
+        for place in (n + i..counts.len()).rev() {
+            counts[place] -= counts[place - n - i];
         }
-        let sum: f64 = (0..total).filter(|i| dealt >> i & 1 == 1).map(|i| ranks[i]).sum();
-        all += 1;
-        as_far += u32::from(apart(sum) >= seen - 1e-9);
+        for place in i..counts.len() {
+            counts[place] += counts[place - i];
+        }
     }
-    Some(f64::from(as_far) / f64::from(all))
+    let up_to: f64 = counts.iter().take(u + 1).sum();
+    (2.0 * up_to / counts.iter().sum::<f64>()).min(1.0)
+}
+
+/// Twice the midrank of each pooled value, so that all are whole numbers.
+fn twice_midranks(pooled: &[f64]) -> Vec<usize> {
+    let rank = |value: &f64| {
+        let below = pooled.partition_point(|other| other.total_cmp(value).is_lt());
+        let up_to = pooled.partition_point(|other| other.total_cmp(value).is_le());
+        below + up_to + 1
+    };
+    pooled.iter().map(rank).collect()
+}
+
+/// Twice the rank sum of a sample, and of what it would be on average.
+fn rank_sums(a: &[f64], pooled: &[f64], ranks: &[usize]) -> (usize, usize) {
+    let of = |value: &f64| ranks[pooled.partition_point(|other| other.total_cmp(value).is_lt())];
+    (a.iter().map(of).sum(), a.len() * (pooled.len() + 1))
+}
+
+/// Midranks over every way to deal the pooled values, counted by their sums.
+fn with_ties(a: &[f64], pooled: &[f64]) -> f64 {
+    let ranks = twice_midranks(pooled);
+    let (seen, middle) = rank_sums(a, pooled, &ranks);
+    let most = 2 * a.len() * pooled.len();
+    // Ways to deal so many values with such a sum.
+    let mut ways = vec![vec![0.0f64; most + 1]; a.len() + 1];
+    ways[0][0] = 1.0;
+    for rank in &ranks {
+        for dealt in (1..=a.len()).rev() {
+            let (before, now) = ways.split_at_mut(dealt);
+            for sum in (*rank..=most).rev() {
+                now[0][sum] += before[dealt - 1][sum - rank];
+            }
+        }
+    }
+    let apart = seen.abs_diff(middle);
+    let last = &ways[a.len()];
+    let as_far: f64 = last.iter().enumerate().filter(|(sum, _)| sum.abs_diff(middle) >= apart).map(|(_, w)| w).sum();
+    as_far / last.iter().sum::<f64>()
+}
+
+/// The normal approximation with its corrections for ties and for steps.
+fn approximate(a: &[f64], pooled: &[f64]) -> f64 {
+    let ranks = twice_midranks(pooled);
+    let (seen, middle) = rank_sums(a, pooled, &ranks);
+    let total = pooled.len() as f64;
+    let (m, n) = (a.len() as f64, total - a.len() as f64);
+    let mut ties = 0.0;
+    let mut from = 0;
+    while from < pooled.len() {
+        let same = ranks[from..].iter().take_while(|rank| **rank == ranks[from]).count();
+        ties += (same as f64).powi(3) - same as f64;
+        from += same;
+    }
+    let variance = m * n / 12.0 * (total + 1.0 - ties / (total * (total - 1.0)));
+    if variance <= 0.0 {
+        return 1.0;
+    }
+    let apart = (seen.abs_diff(middle) as f64 / 2.0 - 0.5).max(0.0);
+    libm::erfc(apart / (2.0 * variance).sqrt()).min(1.0)
 }
 
 /// Runs each of two setups needs, so that a ratio of this size between them is seen in four of five tries at the 5 % level, when runs
 /// spread by this part of their mean (coefficient of variation).
 ///
 /// # Source
-/// Two-sample size of a log-normal variable, with the efficiency of ranks; within 2 of simulation for spreads of 10 to 15 % and
-/// ratios of 1.1 to 1.5.
+/// Two-sample size of a t-test of a log-normal variable, `2 (z sigma / ln ratio)^2`, over the asymptotic relative efficiency of the
+/// rank test, 3 / pi (Lehmann, Nonparametrics, 1975, from memory); 2 runs more for small samples: within 2 of simulation for spreads of
+/// 10 to 15 % and ratios of 1.1 to 1.5.
 #[must_use]
 pub fn runs_needed(spread: f64, ratio: f64) -> u32 {
     let sigma = (1.0 + spread * spread).ln().sqrt();
-    let runs = (RANK_FACTOR * (QUANTILES * sigma / ratio.ln()).powi(2) + 2.0).ceil().max(FEWEST_RUNS);
+    let of_t_test = 2.0 * (QUANTILES * sigma / ratio.ln()).powi(2);
+    let runs = (of_t_test / (3.0 / PI) + 2.0).ceil().max(FEWEST_RUNS);
     if runs < f64::from(u32::MAX) { runs as u32 } else { u32::MAX }
 }
 
@@ -107,8 +146,34 @@ mod tests {
         assert_eq!(rank_test(&[1.0, 1.0], &[1.0, 1.0]), Some(1.0));
         let split = rank_test(&[1.0, 2.0, 2.0, 3.0, 3.0], &[4.0, 5.0, 5.0, 6.0, 7.0]).unwrap();
         assert!((split - 2.0 / 252.0).abs() < 1e-9, "{split}");
-        assert_eq!(rank_test(&[1.0; 10], &[1.0; 10]), None);
         assert_eq!(rank_test(&[], &[1.0]), None);
+    }
+
+    #[test]
+    fn many_runs_and_many_ties_have_an_answer_at_once() {
+        assert_eq!(rank_test(&[1.0; 10], &[1.0; 10]), Some(1.0));
+        assert_eq!(rank_test(&[1.0; 100], &[1.0; 100]), Some(1.0));
+        let steps = |from: u32| (0..100).map(|i| f64::from(from + i % 7)).collect::<Vec<_>>();
+        assert!(rank_test(&steps(0), &steps(3)).unwrap() < 1e-6);
+        let apart: Vec<f64> = (0..100).map(f64::from).collect();
+        let later: Vec<f64> = (0..100).map(|i| f64::from(i) + 0.5).collect();
+        assert!(rank_test(&apart, &later).unwrap() > 0.5);
+    }
+
+    /// Without ties a half is no rank, so both ways must agree; and where counting ends, the approximation is near.
+    #[test]
+    fn the_ways_to_the_answer_agree_where_they_meet() {
+        let a: Vec<f64> = (0..12).map(|i| f64::from(i * 3 % 17)).collect();
+        let b: Vec<f64> = (0..11).map(|i| f64::from(i * 5 % 23) + 2.5).collect();
+        let mut pooled: Vec<f64> = a.iter().chain(&b).copied().collect();
+        pooled.sort_by(f64::total_cmp);
+        let exact = probability(a.len(), b.len(), smaller_u(&a, &b));
+        assert!((with_ties(&a, &pooled) - exact).abs() < 1e-9);
+        let a: Vec<f64> = (0..30).map(|i| f64::from(i % 9)).collect();
+        let b: Vec<f64> = (0..30).map(|i| f64::from(i % 9) + 1.0).collect();
+        let mut pooled: Vec<f64> = a.iter().chain(&b).copied().collect();
+        pooled.sort_by(f64::total_cmp);
+        assert!((with_ties(&a, &pooled) - approximate(&a, &pooled)).abs() < 0.002);
     }
 
     proptest! {
@@ -116,9 +181,9 @@ mod tests {
         fn the_order_of_the_two_samples_does_not_matter(
             a in prop::collection::vec(0.0f64..100.0, 1..7), b in prop::collection::vec(0.0f64..100.0, 1..7)
         ) {
-            let (one, other) = (rank_test(&a, &b), rank_test(&b, &a));
-            prop_assert!((one.unwrap_or(0.0) - other.unwrap_or(0.0)).abs() < 1e-9);
-            prop_assert!(one.is_none_or(|p| p > 0.0 && p <= 1.0));
+            let (one, other) = (rank_test(&a, &b).unwrap(), rank_test(&b, &a).unwrap());
+            prop_assert!((one - other).abs() < 1e-9);
+            prop_assert!(one > 0.0 && one <= 1.0);
         }
     }
 }

@@ -35,7 +35,7 @@ pub struct Summary {
     pub down_mbps: Figures,
     /// Upload, Mb/s.
     pub up_mbps: Figures,
-    /// Idle round trip of the runs that had a connection, ms; none when none had.
+    /// Idle round trip of the runs that took it, ms; none when none did.
     pub idle_ms: Option<Figures>,
     /// Round trip under load of the runs that took it, ms; none when none did.
     pub loaded_ms: Option<Figures>,
@@ -80,7 +80,7 @@ pub fn summarise<'a>(runs: impl IntoIterator<Item = &'a Run>) -> Option<Summary>
             Outcome::Measured { down_mbps, up_mbps, idle_ms, loaded_ms, .. } => {
                 down.push(down_mbps.get());
                 up.push(up_mbps.get());
-                idle.push(idle_ms.get());
+                idle.extend(idle_ms.map(|ms| ms.get()));
                 loaded.extend(loaded_ms.map(|ms| ms.get()));
             }
             Outcome::NoConnection => {

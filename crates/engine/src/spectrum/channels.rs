@@ -49,6 +49,16 @@ impl Block {
     }
 }
 
+/// The band that a frequency lies in.
+#[must_use]
+pub fn band_of(frequency: Megahertz) -> Band {
+    match frequency.get() {
+        f if f < 3000.0 => Band::Ghz2_4,
+        f if f < 5925.0 => Band::Ghz5,
+        _ => Band::Ghz6,
+    }
+}
+
 /// Centre of a channel number: 2407 + 5n (14: 2484), 5000 + 5n, 5950 + 5n (2: 5935) MHz.
 ///
 /// # Source

@@ -1,7 +1,8 @@
 //! PHY rates against the rate tables of IEEE 802.11 (clauses 19.5, 21.5, 27.5, 36.5).
 
-use busy_hen_engine::phy::Generation::{self, Ac, Ax, Be, N};
+use busy_hen_engine::phy::Standard;
 use busy_hen_engine::phy::rate::phy_rate;
+use busy_hen_home::Generation::{self, Ac, Ax, Be, N};
 use busy_hen_testkit::checks::{Check, all, check};
 use busy_hen_units::{Megahertz, Micros};
 use serde::Deserialize;

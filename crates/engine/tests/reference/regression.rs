@@ -1,14 +1,15 @@
 //! Values of the project's own reference text: they hold the model where it is, and are no outside truth.
 
+use busy_hen_engine::airtime::LinkTable;
 use busy_hen_engine::airtime::goodput::{Stream, tcp_goodput};
 use busy_hen_engine::catalogue::materials;
 use busy_hen_engine::path::pairs::PowerLine;
 use busy_hen_engine::path::roaming::{Leaving, Step, hand_over, threshold_for};
-use busy_hen_engine::phy::Generation::{Ac, Ax, Be, N};
+use busy_hen_engine::phy::RadioEnd;
 use busy_hen_engine::phy::snr::snr_needed;
-use busy_hen_engine::phy::{LinkTable, RadioEnd};
 use busy_hen_engine::propagation::multi_wall::{Barrier, crossing_loss, distance_loss};
 use busy_hen_engine::propagation::slab::{averaged_loss, stack};
+use busy_hen_home::Generation::{Ac, Ax, Be, N};
 use busy_hen_home::{Band, Circuit, PowerLineClass};
 use busy_hen_testkit::checks::check;
 use busy_hen_units::{Db, Dbm, Degrees, Megahertz, Metres};

@@ -13,13 +13,16 @@ use busy_hen_units::{MbitPerSec, Megahertz, Millis};
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::problems::Reading;
+
 /// All lists that the interface offers choices from.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct Catalogue {
     /// Wall, floor and opening materials.
     pub materials: Vec<Material>,
     /// Kit.
-    pub kit: Vec<Kit>,
+    #[schema(value_type = Vec<Kit>)]
+    pub kit: Vec<std::sync::Arc<Kit>>,
     /// Test devices.
     pub clients: Vec<Client>,
     /// Activities with what one person needs for each.
@@ -90,7 +93,7 @@ pub struct Cable {
 }
 
 /// All lists that the interface offers choices from.
-#[utoipa::path(tag = "catalogue", responses((status = OK, body = Catalogue)))]
+#[utoipa::path(tag = "catalogue", responses((status = OK, description = "The lists.", body = Catalogue), Reading))]
 #[get("/api/catalogue")]
 pub async fn catalogue() -> Json<Catalogue> {
     Json(Catalogue {

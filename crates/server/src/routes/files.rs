@@ -1,56 +1,94 @@
 //! Home files: a home with all that was measured in it, out and in.
 
-use actix_web::http::header;
-use actix_web::web::{Bytes, Data, Path};
-use actix_web::{HttpResponse, get, post};
+use std::time::Duration;
+
+use actix_web::http::header::{
+    Charset, ContentDisposition, DispositionParam, DispositionType, ExtendedValue, HeaderValue, TryIntoHeaderValue,
+};
+use actix_web::http::{StatusCode, header};
+use actix_web::web::{Data, Path, Payload};
+use actix_web::{HttpRequest, HttpResponse, get, post};
 use busy_hen_formats::{HomeFile, RoundRecord, SIZE_LIMIT};
-use busy_hen_home::{Faults, HomeId, Round, RoundId, Run, RunId};
+use busy_hen_home::{AsTested, Faults, HomeId, Round, RoundId, Run, RunId};
 
 use super::homes::view;
-use super::predict::compute;
-use crate::error::{ApiError, Problem};
+use crate::body::{EditorHeader, Sender, read};
+use crate::error::ApiError;
+use crate::problems::{Reading, Storing};
 use crate::state::AppState;
 use crate::views::HomeView;
 
+/// Longest that a home file may take to arrive.
+const PATIENCE: Duration = Duration::from_secs(120);
+
 /// The home as a file, with its rounds and runs.
 #[utoipa::path(tag = "homes", params(("home" = HomeId, Path)),
-    responses((status = OK, body = HomeFile), (status = NOT_FOUND, body = Problem)))]
+    responses((status = OK, description = "The home file.", body = HomeFile), Reading))]
 #[get("/api/homes/{home}/file")]
 pub async fn export_home(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     let (home, rounds) = state.store.export(*home).await?;
-    let name: String =
-        home.name.chars().map(|c| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' }).collect();
-    let rounds = rounds.into_iter().map(|(round, runs)| RoundRecord { round, runs }).collect();
-    let text = HomeFile::new(home, rounds).to_text().map_err(|error| ApiError::Internal(error.to_string()))?;
+    let named = attachment(&home.name, "json")?;
+    let rounds =
+        rounds.into_iter().map(|(record, runs)| RoundRecord { round: record.round, tested: Some(record.tested), runs });
+    let file = HomeFile::new(home, rounds.collect());
+    let text = state.places.compute(move |_| Ok(file.to_text()?)).await?;
     Ok(HttpResponse::Ok()
         .content_type("application/json")
-        .insert_header((
-            header::CONTENT_DISPOSITION,
-            format!("attachment; filename=\"{}.json\"", name.trim_matches('-')),
-        ))
+        .insert_header((header::CONTENT_DISPOSITION, named))
         .body(text))
 }
 
+/// Tells a browser to save an answer under this name, in any script (RFC 6266).
+pub(crate) fn attachment(name: &str, ending: &str) -> Result<HeaderValue, ApiError> {
+    let plain: String = name.chars().map(|c| if c.is_alphanumeric() { c } else { '-' }).collect();
+    let plain = plain.trim_matches('-').to_lowercase();
+    let plain = if plain.is_empty() { "home".to_owned() } else { plain };
+    let ascii: String = plain.chars().map(|c| if c.is_ascii() { c } else { '-' }).collect();
+    let ascii = ascii.trim_matches('-');
+    let ascii = if ascii.is_empty() { "home" } else { ascii };
+    let disposition = ContentDisposition {
+        disposition: DispositionType::Attachment,
+        parameters: vec![
+            DispositionParam::Filename(format!("{ascii}.{ending}")),
+            DispositionParam::FilenameExt(ExtendedValue {
+                charset: Charset::Ext("UTF-8".into()),
+                language_tag: None,
+                value: format!("{plain}.{ending}").into_bytes(),
+            }),
+        ],
+    };
+    disposition.try_into_value().map_err(|error| ApiError::Internal(error.to_string()))
+}
+
 /// Takes a home file in as a new home; a home that came in before is left as it is.
-#[utoipa::path(tag = "homes", request_body = HomeFile,
-    responses((status = CREATED, body = HomeView), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
+#[utoipa::path(tag = "homes", params(EditorHeader), request_body = HomeFile,
+    responses((status = CREATED, description = "The new home.", body = HomeView), Storing))]
 #[post("/api/home-files")]
 pub async fn import_home(
     state: Data<AppState>,
-    body: Result<Bytes, actix_web::Error>,
+    request: HttpRequest,
+    sender: Sender,
+    body: Payload,
 ) -> Result<HttpResponse, ApiError> {
     let too_large =
         || Faults::one("", format!("The file is larger than {} MB; it can't be a home file.", SIZE_LIMIT >> 20));
-    let body = body.map_err(|_| too_large())?;
-    let file = compute(move || Ok(HomeFile::read(&body)?)).await?;
-    let rounds: Vec<(Round, Vec<Run>)> = file.rounds.into_iter().map(renumbered).collect();
-    let stored = state.store.import(HomeId::random(), &file.home, &rounds, state.now()).await?;
-    Ok(HttpResponse::Created().json(view(&state, stored).await?.into_inner()))
+    let body = match read(&request, &mut body.into_inner(), SIZE_LIMIT, PATIENCE).await {
+        Err(ApiError::TooLarge(_)) => return Err(too_large().into()),
+        other => other?,
+    };
+    let now = state.now();
+    let file = state.places.compute(move |_| Ok(HomeFile::read(&body)?.with_all_tested(now))).await?;
+    let rounds = file.rounds.into_iter().map(renumbered).collect::<Result<Vec<_>, _>>()?;
+    let stored = state.store.import(HomeId::random(), &(file.home, rounds), now).await?;
+    view(&state, StatusCode::CREATED, stored, &sender.0).await
 }
 
 /// A round and its runs with new identities, so that a file can come in twice.
-fn renumbered(record: RoundRecord) -> (Round, Vec<Run>) {
+fn renumbered(record: RoundRecord) -> Result<(busy_hen_store::RoundRecord, Vec<Run>), ApiError> {
     let id = RoundId::random();
     let runs = record.runs.into_iter().map(|run| Run { id: RunId::random(), round_id: id, ..run });
-    (Round { id, ..record.round }, runs.collect())
+    let tested: AsTested =
+        record.tested.ok_or_else(|| ApiError::Internal("a round without what it was taken in".into()))?;
+    let round = Round { id, ..record.round };
+    Ok((busy_hen_store::RoundRecord { round, tested }, runs.collect()))
 }

@@ -1,35 +1,51 @@
 //! Homes: list, make, open, brief, undo and redo.
 
-use actix_web::web::{Data, Json, Path, Query};
+use actix_web::http::{StatusCode, header};
+use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, delete, get, post, put};
+use busy_hen_engine::changes::step_name;
 use busy_hen_engine::check::check;
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::route::{Stop, route};
 use busy_hen_home::{Brief, Home, HomeId, LengthUnit};
-use busy_hen_store::Stored;
+use busy_hen_store::{Change, Editor, Head, Stored};
+use jiff::civil::{Date, date};
 use serde::{Deserialize, Serialize};
-use utoipa::{IntoParams, ToSchema};
+use serde_json::value::RawValue;
+use utoipa::ToSchema;
 
-use crate::error::{ApiError, Problem};
+use crate::body::{Base, Body, EditHeaders, EditorHeader, Sender};
+use crate::error::ApiError;
+use crate::problems::{Acting, Editing, Reading, Storing};
 use crate::state::AppState;
-use crate::views::{Drawing, HomeView, drawing};
+use crate::views::{HomeView, Thumb, thumb};
 
 /// A home as listed.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct HomeHead {
     /// Its id.
     pub id: HomeId,
+    /// When it was last changed.
+    #[schema(value_type = String, format = DateTime)]
+    pub changed_at: jiff::Timestamp,
+    /// What the list shows of it; none when it can't be read.
+    #[schema(value_type = Option<HomeSummary>)]
+    pub summary: Option<Box<RawValue>>,
+    /// Why it can't be read, when it can't.
+    pub problem: Option<String>,
+}
+
+/// What the list shows of a home.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct HomeSummary {
     /// Its name.
     pub name: String,
     /// The complaint.
     pub complaint: String,
-    /// When it was last changed.
-    #[schema(value_type = String, format = DateTime)]
-    pub changed_at: jiff::Timestamp,
     /// The stops of its route.
     pub route: Vec<Stop>,
-    /// The house, for a thumbnail.
-    pub drawing: Drawing,
+    /// The house, for a thumbnail; none while it has no rooms.
+    pub thumb: Option<Thumb>,
 }
 
 /// A new home.
@@ -58,79 +74,126 @@ pub struct BriefEdit {
     pub brief: Brief,
 }
 
-/// The revision that a change was made on.
-#[derive(Debug, Deserialize, IntoParams)]
-pub struct Base {
-    /// Number of the revision; left out when the change fits any.
-    pub revision: Option<i64>,
+/// How far to undo.
+#[derive(Debug, Default, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct UndoAsk {
+    /// Number of the step to go back to, that one undone as well; only the last when left out.
+    pub to: Option<i64>,
 }
 
-/// Answers with a home as it now is.
-pub(crate) async fn view(state: &AppState, stored: Stored) -> Result<Json<HomeView>, ApiError> {
+/// What a change of a home goes with.
+pub(crate) fn editing<'a>(state: &AppState, base: Option<i64>, editor: &'a Editor) -> Change<'a> {
+    Change { base, editor, now: state.now(), with_readings: false, name: &step_name, check: &check }
+}
+
+/// Answers with a home as it now is, for this editor.
+pub(crate) async fn view(
+    state: &AppState,
+    status: StatusCode,
+    stored: Stored,
+    editor: &Editor,
+) -> Result<HttpResponse, ApiError> {
     let readings = state.readings(stored.id).await?;
-    Ok(Json(HomeView::new(stored, &readings, state.today())))
+    let steps = state.store.steps(stored.id, editor).await?;
+    let today = state.today();
+    let revision = stored.revision;
+    let view = state.places.compute(move |_| Ok(HomeView::new(stored, steps, &readings, today))).await?;
+    Ok(HttpResponse::build(status).insert_header((header::ETAG, format!("\"{revision}\""))).json(view))
 }
 
 /// All homes, last changed first.
-#[utoipa::path(tag = "homes", responses((status = OK, body = Vec<HomeHead>)))]
+#[utoipa::path(tag = "homes", responses((status = OK, description = "The homes.", body = Vec<HomeHead>), Reading))]
 #[get("/api/homes")]
-pub async fn list_homes(state: Data<AppState>) -> Result<Json<Vec<HomeHead>>, ApiError> {
+pub async fn list_homes(state: Data<AppState>) -> Result<HttpResponse, ApiError> {
+    let today = state.today();
     let mut heads = Vec::new();
-    for stored in state.store.homes().await? {
-        let readings = state.readings(stored.id).await?;
-        let plan = Plan::new(&stored.home.house, stored.home.units);
-        heads.push(HomeHead {
-            id: stored.id,
-            route: route(&stored.home, &plan, &readings.tested(), state.today()),
-            drawing: drawing(&plan),
-            name: stored.home.name,
-            complaint: stored.home.brief.complaint,
-            changed_at: stored.changed_at,
-        });
+    let mut fresh = Vec::new();
+    for Head { id, standing, changed_at, document } in state.store.heads(today).await? {
+        let text = match document {
+            Some(text) => Ok(text),
+            None => summary(&state, id, today)
+                .await
+                .inspect(|(text, until)| {
+                    fresh.push((id, standing, *until, text.clone()));
+                })
+                .map(|(text, _)| text),
+        };
+        let (summary, problem) = match text.and_then(|text| Ok(RawValue::from_string(text)?)) {
+            Ok(summary) => (Some(summary), None),
+            // One home that can't be read must not hide the others.
+            Err(error) => {
+                tracing::error!(%id, %error, "a home can't be read");
+                (None, Some("This home can't be read by this version; its file is as it was.".to_owned()))
+            }
+        };
+        heads.push(HomeHead { id, changed_at, summary, problem });
     }
-    Ok(Json(heads))
+    if !fresh.is_empty() {
+        // A list that could not be kept is made anew next time.
+        let _ = state.store.keep_heads(&fresh).await;
+    }
+    Ok(HttpResponse::Ok().json(heads))
+}
+
+/// What the list shows of a home, as JSON text, and the day until which that holds.
+async fn summary(state: &AppState, id: HomeId, today: Date) -> Result<(String, Date), ApiError> {
+    let home = state.store.home(id).await?.home;
+    let tested = state.readings(id).await?.tested();
+    let later = home.brief.plans.iter().map(|plan| plan.from).filter(|from| *from > today).min();
+    let plan = Plan::new(&home.house, home.units);
+    let route = route(&home, &plan, &tested, today);
+    let thumb = thumb(&plan);
+    let summary = HomeSummary { route, thumb, name: home.name, complaint: home.brief.complaint };
+    let text = serde_json::to_string(&summary).map_err(|error| ApiError::Internal(error.to_string()))?;
+    Ok((text, later.unwrap_or(date(9999, 12, 31))))
+}
+
+impl From<serde_json::Error> for ApiError {
+    fn from(error: serde_json::Error) -> Self {
+        Self::Internal(error.to_string())
+    }
 }
 
 /// Makes a home.
-#[utoipa::path(tag = "homes", request_body = NewHome,
-    responses((status = CREATED, body = HomeView), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
+#[utoipa::path(tag = "homes", params(EditorHeader), request_body = NewHome,
+    responses((status = CREATED, description = "The new home.", body = HomeView), Storing))]
 #[post("/api/homes")]
-pub async fn create_home(state: Data<AppState>, new: Json<NewHome>) -> Result<HttpResponse, ApiError> {
+pub async fn create_home(state: Data<AppState>, sender: Sender, new: Body<NewHome>) -> Result<HttpResponse, ApiError> {
     let home = Home::new(new.name.trim(), &new.region, new.units);
     check(&home)?;
     let stored = state.store.create(HomeId::random(), &home, state.now()).await?;
-    Ok(HttpResponse::Created().json(view(&state, stored).await?.into_inner()))
+    view(&state, StatusCode::CREATED, stored, &sender.0).await
 }
 
-/// Opens a home.
-#[utoipa::path(tag = "homes", params(("home" = HomeId, Path)),
-    responses((status = OK, body = HomeView), (status = NOT_FOUND, body = Problem)))]
+/// Opens a home. The answer's ETag is its revision: what a change says it is based on.
+#[utoipa::path(tag = "homes", params(("home" = HomeId, Path), EditorHeader),
+    responses((status = OK, description = "The home.", body = HomeView), Reading))]
 #[get("/api/homes/{home}")]
-pub async fn open_home(state: Data<AppState>, home: Path<HomeId>) -> Result<Json<HomeView>, ApiError> {
+pub async fn open_home(state: Data<AppState>, sender: Sender, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     let stored = state.store.home(*home).await?;
-    view(&state, stored).await
+    view(&state, StatusCode::OK, stored, &sender.0).await
 }
 
 /// Deletes a home with all that was measured in it.
 #[utoipa::path(tag = "homes", params(("home" = HomeId, Path)),
-    responses((status = NO_CONTENT), (status = NOT_FOUND, body = Problem)))]
+    responses((status = NO_CONTENT, description = "It is gone."), Acting))]
 #[delete("/api/homes/{home}")]
 pub async fn delete_home(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     state.store.delete(*home).await?;
-    state.forget_readings(*home).await;
     Ok(HttpResponse::NoContent().finish())
 }
 
 /// Changes the brief.
-#[utoipa::path(tag = "homes", params(("home" = HomeId, Path), Base), request_body = BriefEdit,
-    responses((status = OK, body = HomeView), (status = CONFLICT, body = Problem), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
+#[utoipa::path(tag = "homes", params(("home" = HomeId, Path), EditHeaders), request_body = BriefEdit,
+    responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
 #[put("/api/homes/{home}/brief")]
 pub async fn put_brief(
     state: Data<AppState>,
     home: Path<HomeId>,
-    base: Query<Base>,
-    edit: Json<BriefEdit>,
-) -> Result<Json<HomeView>, ApiError> {
+    (base, sender): (Base, Sender),
+    edit: Body<BriefEdit>,
+) -> Result<HttpResponse, ApiError> {
     let edit = edit.into_inner();
     let change = |home: &mut Home| -> Result<(), ApiError> {
         home.name = edit.name.trim().to_owned();
@@ -139,24 +202,29 @@ pub async fn put_brief(
         home.brief = edit.brief;
         Ok(check(home)?)
     };
-    let stored = state.store.change(*home, base.revision, "edit of the brief", state.now(), change).await?;
-    view(&state, stored).await
+    let stored = state.store.change(*home, &editing(&state, Some(base.0), &sender.0), change).await?;
+    view(&state, StatusCode::OK, stored, &sender.0).await
 }
 
-/// Takes the last change back.
-#[utoipa::path(tag = "homes", params(("home" = HomeId, Path)),
-    responses((status = OK, body = HomeView), (status = CONFLICT, body = Problem)))]
+/// Takes one's own last step back, or all of them back to one.
+#[utoipa::path(tag = "homes", params(("home" = HomeId, Path), EditorHeader), request_body = UndoAsk,
+    responses((status = OK, description = "The home as it now is.", body = HomeView), Storing))]
 #[post("/api/homes/{home}/undo")]
-pub async fn undo(state: Data<AppState>, home: Path<HomeId>) -> Result<Json<HomeView>, ApiError> {
-    let stored = state.store.undo(*home, state.now()).await?;
-    view(&state, stored).await
+pub async fn undo(
+    state: Data<AppState>,
+    home: Path<HomeId>,
+    sender: Sender,
+    ask: Body<UndoAsk>,
+) -> Result<HttpResponse, ApiError> {
+    let stored = state.store.undo(*home, ask.to, &editing(&state, None, &sender.0)).await?;
+    view(&state, StatusCode::OK, stored, &sender.0).await
 }
 
-/// Brings back the change that was taken back last.
-#[utoipa::path(tag = "homes", params(("home" = HomeId, Path)),
-    responses((status = OK, body = HomeView), (status = CONFLICT, body = Problem)))]
+/// Brings back the step that one took back last.
+#[utoipa::path(tag = "homes", params(("home" = HomeId, Path), EditorHeader),
+    responses((status = OK, description = "The home as it now is.", body = HomeView), Acting))]
 #[post("/api/homes/{home}/redo")]
-pub async fn redo(state: Data<AppState>, home: Path<HomeId>) -> Result<Json<HomeView>, ApiError> {
-    let stored = state.store.redo(*home, state.now()).await?;
-    view(&state, stored).await
+pub async fn redo(state: Data<AppState>, home: Path<HomeId>, sender: Sender) -> Result<HttpResponse, ApiError> {
+    let stored = state.store.redo(*home, &editing(&state, None, &sender.0)).await?;
+    view(&state, StatusCode::OK, stored, &sender.0).await
 }

@@ -5,6 +5,7 @@ pub mod compare;
 pub mod files;
 pub mod homes;
 pub mod house;
+pub mod jobs;
 pub mod predict;
 pub mod rounds;
 pub mod setups;

@@ -1,23 +1,29 @@
 //! Predictions: the lit map with hops and ledger, and the chain at a place.
 
-use actix_web::post;
-use actix_web::web::{self, Data, Json, Path};
+use actix_web::web::{Data, Path};
+use actix_web::{HttpResponse, post};
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::cautions::{Caution, cautions};
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::path::Chain;
 use busy_hen_engine::predict::ledger::LedgerRow;
-use busy_hen_engine::predict::map::{DrawnHop, GridPlace, LightMap};
+use busy_hen_engine::predict::map::{DrawnHop, LightMap};
 use busy_hen_engine::predict::{Model, Prediction, Question};
+use busy_hen_engine::propagation::Lean;
+use busy_hen_engine::readings::Conditions;
+use busy_hen_engine::watch::Watch;
 use busy_hen_home::{
     Band, DeviceId, Doors, Faults, Home, HomeId, LevelId, Position, RoomId, Setup, SetupId, Situation, SpotId, TestKind,
 };
-use busy_hen_units::Metres;
+use busy_hen_units::{Metres, SquareMetres};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::error::{ApiError, Problem};
+use crate::body::Body;
+use crate::error::ApiError;
+use crate::jobs::Job;
+use crate::problems::Computing;
 use crate::state::AppState;
 
 /// Finest and coarsest grid that may be asked for, m.
@@ -41,6 +47,19 @@ pub struct Ask {
 }
 
 impl Ask {
+    /// The conditions under which readings answer the same question.
+    #[must_use]
+    pub fn conditions(&self) -> Conditions {
+        Conditions {
+            made_up: false,
+            kind: self.kind,
+            client: self.client.clone(),
+            band: self.band,
+            doors: self.doors,
+            situation: self.situation,
+        }
+    }
+
     /// The question for the core, for this day's plan.
     ///
     /// # Errors
@@ -86,9 +105,19 @@ pub struct Light {
     /// Backhaul hops.
     pub hops: Vec<DrawnHop>,
     /// Rooms, worst first.
-    pub ledger: Vec<LedgerRow>,
+    pub ledger: Vec<LitRow>,
     /// What is worth knowing of the setup before anyone drills.
     pub cautions: Vec<Caution>,
+}
+
+/// A room of the ledger, with how much of it is a dead zone.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct LitRow {
+    /// The room.
+    #[serde(flatten)]
+    pub row: LedgerRow,
+    /// How much of it does not get what it needs; none for rooms of levels that are not lit.
+    pub dead_area_m2: Option<SquareMetres>,
 }
 
 /// Explains a place.
@@ -118,6 +147,8 @@ pub struct ChainView {
     pub prediction: Prediction,
     /// The chain; none where nothing holds.
     pub chain: Option<Chain>,
+    /// Parts of the house that its loss leans on, most first.
+    pub leans: Vec<Lean>,
 }
 
 /// The setup with a dragged device where it is now.
@@ -134,81 +165,87 @@ fn check_cell(cell: Metres) -> Result<(), Faults> {
     if CELLS.contains(&cell.get()) { Ok(()) } else { Err(Faults::one("/cell_m", "A cell of the map is 0.05 to 2 m.")) }
 }
 
-/// Runs a computation off the threads that answer requests.
-pub(crate) async fn compute<T: Send + 'static>(
-    work: impl FnOnce() -> Result<T, ApiError> + Send + 'static,
-) -> Result<T, ApiError> {
-    web::block(work).await.map_err(|error| ApiError::Internal(error.to_string()))?
-}
-
 /// Lights one level of a setup, also with a device on its way.
 #[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = LightAsk,
-    responses((status = OK, body = Light), (status = NOT_FOUND, body = Problem), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
+    responses((status = OK, description = "The lit level.", body = Light), Computing))]
 #[post("/api/homes/{home}/setups/{setup}/light")]
 pub async fn light(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
-    asked: Json<LightAsk>,
-) -> Result<Json<Light>, ApiError> {
+    asked: Body<LightAsk>,
+) -> Result<HttpResponse, ApiError> {
     let (home_id, setup_id) = *ids;
     let asked = asked.into_inner();
     let question = asked.ask.question(state.today())?;
     check_cell(asked.cell_m)?;
     let home = state.store.home(home_id).await?.home;
-    let measured = state.readings(home_id).await?.summaries(setup_id, question.reach);
-    compute(move || {
+    let measured = state.readings(home_id).await?.measured(setup_id, &asked.ask.conditions());
+    let places = state.places.clone();
+    let lit = move |watch: &Watch| {
         let setup = setup_with(&home, setup_id, asked.moved.as_ref())?;
         let plan = Plan::new(&home.house, home.units);
         let level = plan.level_index(asked.level_id).ok_or(ApiError::NotFound("level"))?;
         let model = Model::new(&home, &setup, &plan, question, &state.kept);
-        Ok(Json(Light {
+        let map = model.light_watched(level, asked.cell_m, watch);
+        let dead_area = |room: RoomId| {
+            let lit = plan.room(room).is_some_and(|room| room.level == level);
+            let zone = map.dead_zones.iter().find(|zone| zone.room_id == room);
+            lit.then(|| zone.map_or(SquareMetres::new(0.0), |zone| zone.area_m2))
+        };
+        let rows = model.ledger(&measured).into_iter();
+        Ok(Light {
             level_id: asked.level_id,
-            map: model.light(level, asked.cell_m),
+            ledger: rows.map(|row| LitRow { dead_area_m2: dead_area(row.room_id), row }).collect(),
             hops: model.hops(),
-            ledger: model.ledger(&measured),
             cautions: cautions(&home, &setup, &plan),
-        }))
-    })
-    .await
+            map,
+        })
+    };
+    Ok(HttpResponse::Ok().json(places.compute(lit).await?))
 }
 
-/// Predicts a level of a setup place by place, with the limiting link of each.
+/// Begins to predict a level of a setup place by place, with the limiting link of each: a computation that is fetched when it is done.
 #[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = LightAsk,
-    responses((status = OK, body = Vec<GridPlace>), (status = NOT_FOUND, body = Problem), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
+    responses((status = ACCEPTED, description = "It has begun; its result is a list of `GridPlace`.", body = Job), Computing))]
 #[post("/api/homes/{home}/setups/{setup}/grid")]
 pub async fn grid(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
-    asked: Json<LightAsk>,
-) -> Result<Json<Vec<GridPlace>>, ApiError> {
+    asked: Body<LightAsk>,
+) -> Result<HttpResponse, ApiError> {
     let (home_id, setup_id) = *ids;
     let asked = asked.into_inner();
     let question = asked.ask.question(state.today())?;
     check_cell(asked.cell_m)?;
     let home = state.store.home(home_id).await?.home;
-    compute(move || {
-        let setup = setup_with(&home, setup_id, asked.moved.as_ref())?;
+    let setup = setup_with(&home, setup_id, asked.moved.as_ref())?;
+    home.house.level(asked.level_id).ok_or(ApiError::NotFound("level"))?;
+    let what = format!("every place of a level in setup {}", setup.letter);
+    let work_state = state.clone();
+    let job = state.jobs.start(what, move |watch| {
         let plan = Plan::new(&home.house, home.units);
         let level = plan.level_index(asked.level_id).ok_or(ApiError::NotFound("level"))?;
-        Ok(Json(Model::new(&home, &setup, &plan, question, &state.kept).grid(level, asked.cell_m)))
-    })
-    .await
+        let model = Model::new(&home, &setup, &plan, question, &work_state.kept);
+        Ok(serde_json::to_string(&model.grid(level, asked.cell_m, watch))?)
+    })?;
+    Ok(HttpResponse::Accepted().json(job))
 }
 
-/// Explains a spot or any place: what arrives and which link limits it.
+/// Explains a spot or any place: what arrives, which link limits it, and which parts of the house it leans on.
 #[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = ChainAsk,
-    responses((status = OK, body = ChainView), (status = NOT_FOUND, body = Problem), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
+    responses((status = OK, description = "The place explained.", body = ChainView), Computing))]
 #[post("/api/homes/{home}/setups/{setup}/chain")]
 pub async fn chain(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
-    asked: Json<ChainAsk>,
-) -> Result<Json<ChainView>, ApiError> {
+    asked: Body<ChainAsk>,
+) -> Result<HttpResponse, ApiError> {
     let (home_id, setup_id) = *ids;
     let asked = asked.into_inner();
     let question = asked.ask.question(state.today())?;
     let home = state.store.home(home_id).await?.home;
-    compute(move || {
+    let places = state.places.clone();
+    let explained = move |_: &Watch| {
         let setup = setup_with(&home, setup_id, asked.moved.as_ref())?;
         let plan = Plan::new(&home.house, home.units);
         let (at, room_id) = match (&asked.spot_id, asked.level_id, asked.x_m, asked.y_m) {
@@ -225,7 +262,8 @@ pub async fn chain(
             _ => return Err(Faults::one("/spot_id", "Name a spot, or a level with x and y.").into()),
         };
         let model = Model::new(&home, &setup, &plan, question, &state.kept);
-        Ok(Json(ChainView { room_id, prediction: model.at(at, room_id), chain: model.chain(at, room_id) }))
-    })
-    .await
+        let (prediction, chain) = (model.at(at, room_id), model.chain(at, room_id));
+        Ok(ChainView { room_id, prediction, chain, leans: model.leans(at).unwrap_or_default() })
+    };
+    Ok(HttpResponse::Ok().json(places.compute(explained).await?))
 }

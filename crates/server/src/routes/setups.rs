@@ -1,18 +1,22 @@
 //! Setups and their devices.
 
-use actix_web::web::{Data, Json, Path};
+use actix_web::http::StatusCode;
+use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpResponse, delete, post, put};
-use busy_hen_engine::catalogue::kit;
+use busy_hen_engine::catalogue::{AsItComes, Catalogue};
 use busy_hen_engine::check::check;
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{
-    Aerial, Device, DeviceId, Enclosure, Faults, Home, HomeId, KitKey, Mode, Position, Setup, SetupId,
+    Aerial, Device, DeviceId, Enclosure, Faults, Home, HomeId, KitKey, Mode, Position, Setup, SetupId, Steering,
 };
+use busy_hen_store::Change;
 use serde::Deserialize;
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 
-use super::homes::view;
-use crate::error::{ApiError, Problem};
+use super::homes::{editing, view};
+use crate::body::{Base, Body, EditHeaders, Sender};
+use crate::error::ApiError;
+use crate::problems::{Editing, Removing};
 use crate::state::AppState;
 use crate::views::HomeView;
 
@@ -41,25 +45,27 @@ fn find(home: &mut Home, id: SetupId) -> Result<&mut Setup, ApiError> {
 }
 
 /// Makes a setup.
-#[utoipa::path(tag = "setups", params(("home" = HomeId, Path)), request_body = NewSetup,
-    responses((status = CREATED, body = HomeView), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
+#[utoipa::path(tag = "setups", params(("home" = HomeId, Path), EditHeaders), request_body = NewSetup,
+    responses((status = CREATED, description = "The changed home.", body = HomeView), Editing))]
 #[post("/api/homes/{home}/setups")]
 pub async fn create_setup(
     state: Data<AppState>,
     home: Path<HomeId>,
-    new: Json<NewSetup>,
+    (base, sender): (Base, Sender),
+    new: Body<NewSetup>,
 ) -> Result<HttpResponse, ApiError> {
     let change = |home: &mut Home| -> Result<(), ApiError> {
-        let devices = match new.copy_of {
-            Some(id) => copied(&find(home, id)?.devices),
-            None => Vec::new(),
+        let (devices, steering) = match new.copy_of {
+            Some(id) => find(home, id).map(|setup| (copied(&setup.devices), setup.steering))?,
+            None => (Vec::new(), Steering::default()),
         };
         let letter = home.next_setup_letter();
-        home.setups.push(Setup::new(SetupId::random(), &letter, new.name.trim(), devices));
+        let setup = Setup::new(SetupId::random(), &letter, new.name.trim(), devices);
+        home.setups.push(Setup { steering, ..setup });
         Ok(check(home)?)
     };
-    let stored = state.store.change(*home, None, "new setup", state.now(), change).await?;
-    Ok(HttpResponse::Created().json(view(&state, stored).await?.into_inner()))
+    let stored = state.store.change(*home, &editing(&state, Some(base.0), &sender.0), change).await?;
+    view(&state, StatusCode::CREATED, stored, &sender.0).await
 }
 
 /// Devices with new identities, their uplinks leading to each other as before.
@@ -77,14 +83,15 @@ fn copied(devices: &[Device]) -> Vec<Device> {
 }
 
 /// Changes a setup.
-#[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = Setup,
-    responses((status = OK, body = HomeView), (status = NOT_FOUND, body = Problem), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
+#[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path), EditHeaders), request_body = Setup,
+    responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
 #[put("/api/homes/{home}/setups/{setup}")]
 pub async fn put_setup(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
-    edit: Json<Setup>,
-) -> Result<Json<HomeView>, ApiError> {
+    (base, sender): (Base, Sender),
+    edit: Body<Setup>,
+) -> Result<HttpResponse, ApiError> {
     let (home, setup) = *ids;
     let mut edit = edit.into_inner();
     edit.id = setup;
@@ -92,39 +99,94 @@ pub async fn put_setup(
         *find(home, setup)? = edit;
         Ok(check(home)?)
     };
-    let stored = state.store.change(home, None, "edit of a setup", state.now(), change).await?;
-    view(&state, stored).await
+    let stored = state.store.change(home, &editing(&state, Some(base.0), &sender.0), change).await?;
+    view(&state, StatusCode::OK, stored, &sender.0).await
 }
 
-/// Deletes a setup that has no rounds.
-#[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path)),
-    responses((status = OK, body = HomeView), (status = CONFLICT, body = Problem)))]
+/// Whether what was measured of a setup may go with it.
+#[derive(Debug, Deserialize, IntoParams)]
+pub struct DeleteSetup {
+    /// Its rounds may go too; undo brings back all of it. Else a setup that has rounds is not deleted.
+    #[serde(default)]
+    pub with_readings: bool,
+}
+
+/// Deletes a setup.
+#[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path), DeleteSetup, EditHeaders),
+    responses((status = OK, description = "The changed home.", body = HomeView), Removing))]
 #[delete("/api/homes/{home}/setups/{setup}")]
-pub async fn delete_setup(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> Result<Json<HomeView>, ApiError> {
+pub async fn delete_setup(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId)>,
+    (base, sender): (Base, Sender),
+    asked: Query<DeleteSetup>,
+) -> Result<HttpResponse, ApiError> {
     let (home, setup) = *ids;
     let change = |home: &mut Home| -> Result<(), ApiError> {
         find(home, setup)?;
         home.setups.retain(|own| own.id != setup);
         Ok(())
     };
-    let stored = state.store.change(home, None, "deleted setup", state.now(), change).await?;
-    view(&state, stored).await
+    let with = Change { with_readings: asked.with_readings, ..editing(&state, Some(base.0), &sender.0) };
+    let stored = state.store.change(home, &with, change).await?;
+    view(&state, StatusCode::OK, stored, &sender.0).await
+}
+
+/// Goes on in a copy: a new setup gets what this one is now, and this one is put back to what was tested in its newest round.
+#[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path), EditHeaders), request_body = GoOn,
+    responses((status = CREATED, description = "The changed home.", body = HomeView), Editing))]
+#[post("/api/homes/{home}/setups/{setup}/go-on-in-a-copy")]
+pub async fn go_on_in_a_copy(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId)>,
+    (base, sender): (Base, Sender),
+    ask: Body<GoOn>,
+) -> Result<HttpResponse, ApiError> {
+    let (home, setup) = *ids;
+    let readings = state.readings(home).await?;
+    let newest = readings.rounds.iter().rfind(|record| record.round.setup_id == setup);
+    let tested = newest.and_then(|record| record.tested.home.setup(setup)).cloned();
+    let tested =
+        tested.ok_or_else(|| ApiError::Conflict("This setup was not tested yet; change it as it is.".into()))?;
+    let change = |home: &mut Home| -> Result<(), ApiError> {
+        let letter = home.next_setup_letter();
+        let own = find(home, setup)?;
+        let mut copy = Setup::new(SetupId::random(), &letter, ask.name.trim(), copied(&own.devices));
+        copy.steering = own.steering;
+        own.devices = tested.devices;
+        own.steering = tested.steering;
+        home.setups.push(copy);
+        Ok(check(home)?)
+    };
+    let stored = state.store.change(home, &editing(&state, Some(base.0), &sender.0), change).await?;
+    view(&state, StatusCode::CREATED, stored, &sender.0).await
+}
+
+/// The copy to go on in.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct GoOn {
+    /// What is different in it.
+    pub name: String,
 }
 
 /// Places a device; the first of a setup is the router at the line, any other hangs on it.
-#[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = NewDevice,
-    responses((status = CREATED, body = HomeView), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
+#[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path), EditHeaders), request_body = NewDevice,
+    responses((status = CREATED, description = "The changed home.", body = HomeView), Editing))]
 #[post("/api/homes/{home}/setups/{setup}/devices")]
 pub async fn add_device(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
-    new: Json<NewDevice>,
+    (base, sender): (Base, Sender),
+    new: Body<NewDevice>,
 ) -> Result<HttpResponse, ApiError> {
     let (home, setup) = *ids;
     let change = |home: &mut Home| -> Result<(), ApiError> {
         let region = region::find(&home.region).ok_or(ApiError::NotFound("country"))?;
+        let catalogue = Catalogue::of(home);
         let setup = find(home, setup)?;
-        let kit = kit::find(&new.kit.0)
+        let kit = catalogue
+            .kit(&new.kit.0)
             .ok_or_else(|| Faults::one("/kit", "This kit is not in the catalogue; choose another from the tray."))?;
         let root = setup.root().map(|device| device.id);
         if root.is_none() && !kit.modes.contains(&Mode::Router) {
@@ -152,19 +214,20 @@ pub async fn add_device(
         });
         Ok(check(home)?)
     };
-    let stored = state.store.change(home, None, "placed device", state.now(), change).await?;
-    Ok(HttpResponse::Created().json(view(&state, stored).await?.into_inner()))
+    let stored = state.store.change(home, &editing(&state, Some(base.0), &sender.0), change).await?;
+    view(&state, StatusCode::CREATED, stored, &sender.0).await
 }
 
 /// Takes a device off a setup; what hung on it then hangs on what it hung on.
 #[utoipa::path(tag = "setups",
-    params(("home" = HomeId, Path), ("setup" = SetupId, Path), ("device" = DeviceId, Path)),
-    responses((status = OK, body = HomeView), (status = NOT_FOUND, body = Problem), (status = UNPROCESSABLE_ENTITY, body = Problem)))]
+    params(("home" = HomeId, Path), ("setup" = SetupId, Path), ("device" = DeviceId, Path), EditHeaders),
+    responses((status = OK, description = "The changed home.", body = HomeView), Removing))]
 #[delete("/api/homes/{home}/setups/{setup}/devices/{device}")]
 pub async fn take_off_device(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId, DeviceId)>,
-) -> Result<Json<HomeView>, ApiError> {
+    (base, sender): (Base, Sender),
+) -> Result<HttpResponse, ApiError> {
     let (home, setup, device) = *ids;
     let change = |home: &mut Home| -> Result<(), ApiError> {
         let setup = find(home, setup)?;
@@ -172,8 +235,8 @@ pub async fn take_off_device(
         setup.take_off(device).map_err(|fault| Faults::one(fault.pointer, fault.message))?;
         Ok(check(home)?)
     };
-    let stored = state.store.change(home, None, "device taken off", state.now(), change).await?;
-    view(&state, stored).await
+    let stored = state.store.change(home, &editing(&state, Some(base.0), &sender.0), change).await?;
+    view(&state, StatusCode::OK, stored, &sender.0).await
 }
 
 /// A name by what the device does, with a number from the second on.

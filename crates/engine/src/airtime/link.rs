@@ -1,12 +1,13 @@
-//! What a pair of radios carries at a given path loss.
+//! What TCP gets over a pair of radios at a given path loss.
 
 use busy_hen_home::Band;
 use busy_hen_units::{Db, Dbm, MbitPerSec, Megahertz};
 
-use super::noise::thermal_noise;
-use super::rate::{Generation, Mcs};
-use super::snr::snr_needed;
-use crate::airtime::goodput::{Stream, tcp_goodput};
+use super::goodput::{Stream, tcp_goodput};
+use crate::phy::noise::thermal_noise;
+use crate::phy::radio::received;
+use crate::phy::snr::snr_needed;
+use crate::phy::{Mcs, RadioEnd, Standard};
 use crate::spectrum::channels::WIDTHS;
 
 /// Points and weights of five-point Gauss-Hermite quadrature for a normal variable (Abramowitz and Stegun table 25.10, rescaled).
@@ -19,25 +20,6 @@ const QUADRATURE: [(f64, f64); 5] = [
 ];
 /// How much a channel varies about its mean while a test runs, dB (engineering estimate).
 const CHANNEL_SPREAD_DB: f64 = 2.0;
-
-/// One end of a radio link.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct RadioEnd {
-    /// Wi-Fi generation.
-    pub generation: Generation,
-    /// Aerials and spatial streams.
-    pub streams: u8,
-    /// Widest channel.
-    pub max_width: Megahertz,
-    /// Power sent, averaged over orientation.
-    pub eirp: Dbm,
-    /// Gain when receiving, averaged over orientation.
-    pub gain: Db,
-    /// Loss in the body that holds it, both ways.
-    pub body: Db,
-    /// Noise figure of its receiver.
-    pub noise_figure: Db,
-}
 
 /// What a link carries at one path loss.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -134,10 +116,6 @@ impl Pair {
     }
 }
 
-fn received(from: &RadioEnd, to: &RadioEnd, loss: Db) -> Dbm {
-    from.eirp - from.body - loss + to.gain - to.body
-}
-
 fn fastest(options: &[Way], snr: Db) -> Option<&Way> {
     options.iter().find(|option| option.need <= snr)
 }
@@ -213,6 +191,7 @@ impl LinkTable {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use busy_hen_home::Generation;
 
     fn router() -> RadioEnd {
         RadioEnd {

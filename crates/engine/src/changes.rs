@@ -1,0 +1,268 @@
+//! What differs between two states of a home, in words: the names of steps to undo, and what has changed since a round was taken.
+
+use busy_hen_home::{Device, Home, House, LengthUnit, Level, Setup, SetupId, Via};
+use busy_hen_units::Metres;
+
+/// One thing that differs.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Change {
+    /// As a step: "move Landing node".
+    pub step: String,
+    /// As told of the past: "Landing node moved 2.1 m".
+    pub told: String,
+    /// Whether readings taken before it may mean something else after it.
+    pub bears_on_readings: bool,
+}
+
+/// Everything that differs between two states of a home, thing by thing.
+#[must_use]
+pub fn changes(before: &Home, after: &Home) -> Vec<Change> {
+    let mut list = List(Vec::new());
+    list.when(before.name != after.name, "rename the home", "the home was renamed", false);
+    list.when(before.region != after.region, "another country", "the country's radio rules changed", true);
+    list.when(before.units != after.units, "another unit of length", "lengths are shown in another unit", false);
+    brief(before, after, &mut list);
+    house(&before.house, &after.house, &mut list);
+    list.when(before.air != after.air, "edit of the neighbours", "the neighbours’ networks changed", true);
+    for (setup, now) in before.setups.iter().filter_map(|setup| Some((setup, after.setup(setup.id)?))) {
+        of_setup(setup, now, after.units, &mut list);
+    }
+    for setup in after.setups.iter().filter(|setup| before.setup(setup.id).is_none()) {
+        list.put(format!("new setup {}", setup.letter), format!("setup {} was made", setup.letter), false);
+    }
+    for setup in before.setups.iter().filter(|setup| after.setup(setup.id).is_none()) {
+        list.put(format!("delete setup {}", setup.letter), format!("setup {} was deleted", setup.letter), true);
+    }
+    list.0
+}
+
+/// The name of the step from one state to another.
+#[must_use]
+pub fn step_name(before: &Home, after: &Home) -> String {
+    let mut list = changes(before, after);
+    match list.len() {
+        0 => "edit".to_owned(),
+        1 => list.remove(0).step,
+        more => format!("{} and {} more", list.remove(0).step, more - 1),
+    }
+}
+
+/// What has changed since a setup was tested that bears on its readings, as told of the past.
+#[must_use]
+pub fn since_tested(tested: &Home, setup: SetupId, now: &Home) -> Vec<String> {
+    if now.setup(setup).is_none() {
+        return vec!["the setup was deleted".to_owned()];
+    }
+    let only = |home: &Home| {
+        let setups = home.setups.iter().filter(|own| own.id == setup).cloned().collect();
+        Home { setups, ..home.clone() }
+    };
+    let bearing = changes(&only(tested), &only(now)).into_iter().filter(|change| change.bears_on_readings);
+    bearing.map(|change| change.told).collect()
+}
+
+struct List(Vec<Change>);
+
+impl List {
+    fn put(&mut self, step: impl Into<String>, told: impl Into<String>, bears_on_readings: bool) {
+        self.0.push(Change { step: step.into(), told: told.into(), bears_on_readings });
+    }
+
+    fn when(&mut self, differs: bool, step: &str, told: &str, bears: bool) {
+        if differs {
+            self.put(step, told, bears);
+        }
+    }
+}
+
+fn brief(before: &Home, after: &Home, list: &mut List) {
+    let (was, is) = (&before.brief, &after.brief);
+    list.when(was.complaint != is.complaint, "edit of the complaint", "the complaint was edited", false);
+    list.when(was.plans != is.plans, "edit of the internet plans", "the internet plan changed", true);
+    list.when(was.uses != is.uses, "edit of who does what", "what the rooms need changed", false);
+    let rest = |home: &Home| {
+        let brief = &home.brief;
+        (brief.tenure, brief.may_drill, brief.network_sockets, brief.coax_sockets, brief.budget.map(f64::to_bits))
+    };
+    let differs = rest(before) != rest(after) || was.constraints != is.constraints;
+    list.when(differs, "edit of the constraints", "the constraints changed", false);
+}
+
+fn house(before: &House, after: &House, list: &mut List) {
+    for (level, now) in before.levels.iter().filter_map(|level| Some((level, after.level(level.id)?))) {
+        of_level(level, now, list);
+    }
+    for level in after.levels.iter().filter(|level| before.level(level.id).is_none()) {
+        list.put(format!("new level {}", level.name), format!("the level {} was added", level.name), true);
+    }
+    for level in before.levels.iter().filter(|level| after.level(level.id).is_none()) {
+        list.put(format!("delete level {}", level.name), format!("the level {} was deleted", level.name), true);
+    }
+    let materials = |house: &House| (house.outer_wall.clone(), house.inner_wall.clone(), house.windows.clone());
+    let walls = materials(before) != materials(after) || before.walls != after.walls;
+    list.when(walls, "edit of the walls", "what walls are made of changed", true);
+    list.when(before.openings != after.openings, "edit of doors and windows", "doors or windows changed", true);
+    list.when(before.stairwells != after.stairwells, "edit of the stairs", "the stairs changed", true);
+    list.when(before.obstacles != after.obstacles, "edit of obstacles", "obstacles changed", true);
+    let learnt = before.corrections != after.corrections;
+    list.when(learnt, "edit of what walls were found to take", "what walls were found to take changed", false);
+    let spots = before.spots.iter().filter_map(|spot| Some((spot, after.spots.iter().find(|own| own.id == spot.id)?)));
+    let moved = spots.clone().any(|(spot, now)| spot != now);
+    list.when(moved && before.levels == after.levels, "move a spot", "a spot was moved", true);
+}
+
+fn of_level(level: &Level, now: &Level, list: &mut List) {
+    let name = &now.name;
+    if level.name != *name {
+        list.put(format!("rename {} to {name}", level.name), format!("{} is now called {name}", level.name), false);
+    }
+    if level.lines != now.lines {
+        list.put(format!("edit of the lines of {name}"), format!("the rooms of {name} were retyped"), true);
+    }
+    let differs = level.height_m != now.height_m || level.floor != now.floor;
+    if differs {
+        list.put(format!("height or floor of {name}"), format!("height or floor of {name} changed"), true);
+    }
+}
+
+fn of_setup(setup: &Setup, now: &Setup, units: LengthUnit, list: &mut List) {
+    if setup.name != now.name || setup.letter != now.letter {
+        list.put(format!("rename setup {}", now.letter), format!("setup {} was renamed", now.letter), false);
+    }
+    if setup.steering != now.steering {
+        list.put(format!("guidance in setup {}", now.letter), "how phones find a device changed", true);
+    }
+    for (device, is) in setup.devices.iter().filter_map(|device| Some((device, now.device(device.id)?))) {
+        of_device(device, is, units, list);
+    }
+    for device in now.devices.iter().filter(|device| setup.device(device.id).is_none()) {
+        list.put(format!("place {}", device.name), format!("{} was added", device.name), true);
+    }
+    for device in setup.devices.iter().filter(|device| now.device(device.id).is_none()) {
+        list.put(format!("take off {}", device.name), format!("{} was taken off", device.name), true);
+    }
+}
+
+fn of_device(device: &Device, now: &Device, units: LengthUnit, list: &mut List) {
+    let name = &now.name;
+    if device.name != *name {
+        list.put(format!("rename {} to {name}", device.name), format!("{} is now called {name}", device.name), false);
+    }
+    if device.at != now.at {
+        let told = if device.at.level_id == now.at.level_id {
+            let (dx, dy) = ((now.at.x_m - device.at.x_m).get(), (now.at.y_m - device.at.y_m).get());
+            let moved = Metres::new(dx.hypot(dy).hypot((now.at.height_m - device.at.height_m).get()));
+            format!("{name} moved {}", length(moved, units))
+        } else {
+            format!("{name} moved to another level")
+        };
+        list.put(format!("move {name}"), told, true);
+    }
+    if device.kit != now.kit || device.mode != now.mode {
+        list.put(format!("kit or mode of {name}"), format!("{name} is of another kit or mode"), true);
+    }
+    let housing = device.enclosure != now.enclosure || device.aerial != now.aerial;
+    if housing {
+        list.put(format!("housing or aerials of {name}"), format!("housing or aerials of {name} changed"), true);
+    }
+    if device.managed_queue != now.managed_queue {
+        list.put(format!("queue of {name}"), format!("the queue of {name} changed"), true);
+    }
+    if device.radios != now.radios {
+        list.put(format!("radios of {name}"), radios(device, now), true);
+    }
+    if device.uplink != now.uplink {
+        let by = now.uplink.as_ref().map_or("no uplink", |uplink| carrier(&uplink.via));
+        list.put(format!("uplink of {name}"), format!("{name} now has its uplink by {by}"), true);
+    }
+}
+
+/// What changed of a device's radios; of several changes the first.
+fn radios(device: &Device, now: &Device) -> String {
+    let name = &now.name;
+    let first = device.radios.iter().zip(&now.radios).find(|(was, is)| was != is);
+    match first {
+        Some((was, is)) if was.on != is.on => {
+            format!("{} of {name} was switched {}", is.band, if is.on { "on" } else { "off" })
+        }
+        Some((was, is)) if was.channel != is.channel => {
+            format!("{} of {name} went from channel {} to {}", is.band, was.channel, is.channel)
+        }
+        Some((was, is)) if was.width_mhz.get().to_bits() != is.width_mhz.get().to_bits() => {
+            format!("{} of {name} went from {:.0} to {:.0} wide", is.band, was.width_mhz, is.width_mhz)
+        }
+        _ => format!("radios of {name} changed"),
+    }
+}
+
+fn carrier(via: &Via) -> &'static str {
+    match via {
+        Via::Cable { .. } => "cable",
+        Via::Radio { .. } | Via::BestRadio => "radio",
+        Via::Coax { .. } => "coax",
+        Via::PowerLine { .. } => "power line",
+    }
+}
+
+/// A length in the home's unit.
+#[must_use]
+pub fn length(length: Metres, units: LengthUnit) -> String {
+    match units {
+        LengthUnit::Metre => format!("{length:.1}"),
+        LengthUnit::Foot => format!("{:.0} ft", length.feet()),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use busy_hen_units::Megahertz;
+
+    fn told(change: impl FnOnce(&mut Home)) -> (String, Vec<String>) {
+        let before = busy_hen_demo::canal_terrace();
+        let mut after = before.clone();
+        change(&mut after);
+        let setup = before.setups[1].id;
+        let tested = Home { setups: vec![before.setups[1].clone()], ..before.clone() };
+        (step_name(&before, &after), since_tested(&tested, setup, &after))
+    }
+
+    #[test]
+    fn a_step_is_named_by_what_it_did() {
+        let (step, since) = told(|home| home.setups[1].devices[1].at.x_m += Metres::new(2.1));
+        assert_eq!(step, "move Landing node");
+        assert_eq!(since, ["Landing node moved 2.1 m"]);
+        let (step, since) = told(|home| home.brief.complaint.push('!'));
+        assert_eq!((step.as_str(), since.len()), ("edit of the complaint", 0), "bears on no reading");
+        let (step, _) = told(|home| {
+            home.brief.complaint.push('!');
+            home.setups[1].name.push('!');
+        });
+        assert_eq!(step, "edit of the complaint and 1 more");
+    }
+
+    #[test]
+    fn what_bears_on_readings_is_told_and_what_happens_in_other_setups_is_not() {
+        let (_, since) = told(|home| home.setups[0].devices[0].radios[0].on = false);
+        assert!(since.is_empty(), "setup A was not the one tested");
+        let (_, since) = told(|home| home.setups[1].devices[0].radios[1].channel = 100);
+        assert_eq!(since, ["5 GHz of Router went from channel 36 to 100"]);
+        let (_, since) = told(|home| home.setups[1].devices[0].radios[1].width_mhz = Megahertz::new(40.0));
+        assert!(since[0].contains("to 40 MHz wide"), "{since:?}");
+        let (_, since) = told(|home| home.house.levels[0].lines.push_str("\nShed 2 x 2 south of Garden"));
+        assert_eq!(since, ["the rooms of Ground were retyped"]);
+        let (_, since) = told(|home| {
+            home.setups.remove(1);
+        });
+        assert_eq!(since, ["the setup was deleted"]);
+    }
+
+    #[test]
+    fn lengths_are_told_in_the_homes_unit() {
+        let (_, since) = told(|home| {
+            home.units = LengthUnit::Foot;
+            home.setups[1].devices[1].at.x_m += Metres::new(3.048);
+        });
+        assert_eq!(since, ["Landing node moved 10 ft"]);
+    }
+}

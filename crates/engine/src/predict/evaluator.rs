@@ -1,0 +1,248 @@
+//! A network under a question, asked with losses that are known already: thousands of what-ifs a second, without a look at the house.
+//!
+//! The facade's [`Model`](super::Model) asks it place by place; a search for places asks it setup by setup.
+
+use std::sync::OnceLock;
+
+use busy_hen_home::{DeviceId, Situation, Steering, TestKind};
+use busy_hen_units::{Db, Dbm, MbitPerSec, Millis};
+
+use super::{Prediction, Question, Range, Served};
+use crate::airtime::Link;
+use crate::needs::{Need, ServiceStep, step};
+use crate::path::call::call_quality;
+use crate::path::demand::{Demand, Others};
+use crate::path::hops::{HopKind, Medium};
+use crate::path::latency::{self, Delay};
+use crate::path::network::{Access, Direction, Network};
+use crate::path::{Flow, LinkTables};
+
+/// How far the loss at the 10 % and 90 % ends of the likely range is from the middle: shadowing is normal with sigma 5 dB
+/// (IEEE 802.11-14/0980, residential), and the 90 % quantile of a normal variable is 1.2816 sigma.
+pub const RANGE_DB: Db = Db::new(6.4);
+
+/// A client leaves a device that it was not guided away from only when the signal is poorer than this (common practice).
+const LEAVES: Dbm = Dbm::new(-70.0);
+/// ... and another device is so much stronger (common practice).
+const STRONGER: Db = Db::new(8.0);
+/// The line limits when this part of what the plan leaves arrives.
+const ALL_OF_THE_PLAN: f64 = 0.999;
+
+pub(super) const RANGE_ENDS: [Db; 3] = [RANGE_DB, Db::new(0.0), Db::new(-RANGE_DB.get())];
+pub(super) const MIDDLE: usize = 1;
+const DIRECTIONS: [Direction; 2] = [Direction::Down, Direction::Up];
+
+/// Flows of an access as seen from a room: poor, middle and good, each down and up.
+type Flows = [[Flow; 2]; 3];
+
+/// A network, what each room takes of it, and the answers that follow.
+#[derive(Debug)]
+pub struct Evaluator<'a> {
+    /// The network.
+    pub network: Network<'a>,
+    /// Radios that a client may join.
+    pub accesses: Vec<Access>,
+    reach: TestKind,
+    /// What each room takes; none where it takes nothing or nobody is busy.
+    demands: Vec<Option<Demand>>,
+    /// Flows seen from each room, then from no room, of every access; worked out when first asked for.
+    flows: Vec<OnceLock<Flows>>,
+}
+
+/// The middle figures of a room.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Middle {
+    /// Download.
+    pub down: MbitPerSec,
+    /// Upload.
+    pub up: MbitPerSec,
+    /// Round trip without load of its own.
+    pub latency: Millis,
+    /// Index of the access that serves; none where nothing holds.
+    pub access: Option<usize>,
+}
+
+impl<'a> Evaluator<'a> {
+    /// A network under a question. `rooms` gives what each room needs, and the losses from every access to its middle.
+    ///
+    /// # Complexity
+    /// O(rooms x accesses) look-ups
+    #[must_use]
+    pub fn new(
+        network: Network<'a>,
+        question: &Question,
+        tables: &LinkTables,
+        rooms: impl FnOnce(&Network<'a>, &[Access]) -> Vec<(Option<Need>, Vec<Db>)>,
+    ) -> Self {
+        let accesses = network.accesses(question.client, question.band, tables);
+        let rooms = rooms(&network, &accesses);
+        let seats = rooms.len() + 1;
+        let flows = (0..seats * accesses.len()).map(|_| OnceLock::new()).collect();
+        let mut evaluator = Self { network, accesses, reach: question.reach, demands: vec![None; rooms.len()], flows };
+        if question.situation == Situation::BusyEvening {
+            evaluator.demands = rooms.iter().map(|(need, losses)| evaluator.demand(need.as_ref()?, losses)).collect();
+        }
+        evaluator
+    }
+
+    /// What a room's needs take; none when nothing reaches it.
+    fn demand(&self, need: &Need, losses: &[Db]) -> Option<Demand> {
+        let (access, link) = self.join(losses, Db::new(0.0))?;
+        let part = |down: MbitPerSec, up: MbitPerSec| {
+            need.down_mbps.get() / down.get().max(1e-3) + need.up_mbps.get() / up.get().max(1e-3)
+        };
+        let access = &self.accesses[access];
+        let mut airtime = vec![(access.block, part(link.down, link.up).min(1.0))];
+        for hop in &access.hops {
+            if let Some(HopKind::Radio { block, loss, table, .. }) = self.uplink(*hop) {
+                let carries = table.at(*loss);
+                airtime.push((*block, part(carries.down, carries.up).min(1.0)));
+            }
+        }
+        Some(Demand { down: need.down_mbps, up: need.up_mbps, airtime, hops: access.hops.clone() })
+    }
+
+    fn uplink(&self, hop: usize) -> Option<&HopKind> {
+        self.network.nodes[hop].uplink.as_ref().map(|hop| &hop.kind)
+    }
+
+    /// What others take, seen from a room by its index; from no room when it is past the last.
+    #[must_use]
+    pub fn others(&self, seat: usize) -> Others<'_> {
+        Others { demands: &self.demands, except: Some(seat).filter(|seat| *seat < self.demands.len()) }
+    }
+
+    /// The radio a client joins, and what the air carries, when every loss is `more` than predicted; none where nothing holds.
+    ///
+    /// A guided client joins the radio that promises it most over the air: it can't see the hops behind. Without guidance it joined
+    /// at the router, and clings to it: under one name until the signal is poor and another device is much stronger; under a name
+    /// of its own until nothing holds (common practice).
+    #[must_use]
+    pub fn join(&self, losses: &[Db], more: Db) -> Option<(usize, Link)> {
+        let most = |pick: &dyn Fn(&Access) -> bool| {
+            self.accesses
+                .iter()
+                .zip(losses)
+                .enumerate()
+                .filter(|(_, (access, _))| pick(access))
+                .map(|(index, (access, loss))| (index, access.air.carried(&access.table, *loss + more)))
+                .filter(|(_, link)| link.down.get() > 0.0)
+                .max_by(|a, b| a.1.down.get().total_cmp(&b.1.down.get()))
+        };
+        let best = most(&|_| true)?;
+        if self.network.steering == Steering::Guided {
+            return Some(best);
+        }
+        let Some(first) = most(&|access| Some(access.node) == self.network.root) else { return Some(best) };
+        let leaves = self.network.steering == Steering::OneName
+            && first.1.rssi < LEAVES
+            && best.1.rssi >= first.1.rssi + STRONGER;
+        Some(if leaves { best } else { first })
+    }
+
+    fn flow(&self, seat: usize, access: usize, direction: Direction, more: Db) -> Flow {
+        self.network.flow(&self.accesses[access], direction, more, &self.others(seat), &[])
+    }
+
+    /// Flows of an access seen from a room, kept for the next place.
+    fn flows(&self, seat: usize, access: usize) -> &Flows {
+        self.flows[seat * self.accesses.len() + access]
+            .get_or_init(|| RANGE_ENDS.map(|more| DIRECTIONS.map(|way| self.flow(seat, access, way, more))))
+    }
+
+    /// What arrives in the middle over a joined radio, seen from a room.
+    #[must_use]
+    pub fn arrives(&self, seat: usize, (access, link): &(usize, Link), direction: Direction) -> MbitPerSec {
+        self.flows(seat, *access)[MIDDLE][direction as usize].arrives(direction.of(link))
+    }
+
+    /// The middle figures at a place with these losses, seen from a room: all that a search for places asks.
+    #[must_use]
+    pub fn middle(&self, losses: &[Db], seat: usize) -> Middle {
+        let Some((access, link)) = self.join(losses, Db::new(0.0)) else { return Middle::default() };
+        let arrives = |way: Direction| self.flow(seat, access, way, Db::new(0.0)).arrives(way.of(&link));
+        Middle {
+            down: arrives(Direction::Down),
+            up: arrives(Direction::Up),
+            latency: self.latency(access, &link, seat).median,
+            access: Some(access),
+        }
+    }
+
+    /// What a client gets at a place with these losses, seen from a room, when the place is shadowed by so much more.
+    #[must_use]
+    pub fn at(&self, losses: &[Db], seat: usize, shadow: Db) -> Prediction {
+        let ends = RANGE_ENDS.map(|more| self.join(losses, shadow + more));
+        let Some(joined) = ends[MIDDLE] else { return Prediction::default() };
+        let (index, middle) = joined;
+        let access = &self.accesses[index];
+        let range = |direction: Direction| {
+            let end = |i: usize| {
+                ends[i].map_or_else(MbitPerSec::default, |(index, link)| {
+                    self.flows(seat, index)[i][direction as usize].arrives(direction.of(&link))
+                })
+            };
+            // A radio that carries more over the air may have the poorer hops behind it; the ends still enclose the middle.
+            let (poor, middle, good) = (end(0), end(MIDDLE), end(2));
+            Range { poor: poor.min(middle), middle, good: good.max(middle) }
+        };
+        let (down, up) = (range(Direction::Down), range(Direction::Up));
+        let delay = self.latency(index, &middle, seat);
+        let (latency_ms, jitter_ms) = (delay.median, delay.jitter());
+        let node = &self.network.nodes[access.node];
+        let score = step::score(down.middle, up.middle, latency_ms);
+        let line_limits = self.network.plan_cap(Direction::Down).is_some_and(|plan| {
+            down.middle.get() >= ALL_OF_THE_PLAN * self.others(seat).plan_left(Direction::Down, plan).get()
+        });
+        let loaded_ms = latency_ms + latency::queue(line_limits, self.network.managed_queue, down.middle);
+        let served = |end: Option<(usize, Link)>| end.map(|(_, link)| (link.rssi, link.link_rate));
+        let poor = served(ends[0]);
+        let good = served(ends[2]);
+        Prediction {
+            down,
+            up,
+            latency_ms,
+            loaded_ms,
+            jitter_ms,
+            call: Some(call_quality(latency_ms, jitter_ms, 0.0)),
+            loaded_call: Some(call_quality(loaded_ms, jitter_ms, 0.0)),
+            served: Some(Served {
+                device: node.id,
+                band: access.band,
+                signal_dbm: middle.rssi,
+                link_rate_mbps: middle.link_rate,
+                width_mhz: middle.width,
+                poor_link_rate_mbps: poor.map(|(_, rate)| rate).unwrap_or_default().min(middle.link_rate),
+                good_link_rate_mbps: good.map_or(middle.link_rate, |(_, rate)| rate.max(middle.link_rate)),
+            }),
+            step: ServiceStep::of_score(score),
+            score,
+        }
+    }
+
+    /// The device that an access belongs to.
+    #[must_use]
+    pub fn device(&self, access: usize) -> DeviceId {
+        self.network.nodes[self.accesses[access].node].id
+    }
+
+    /// Round trip from a client on an access, which carries this much, to the far end.
+    pub(super) fn latency(&self, access: usize, link: &Link, seat: usize) -> Delay {
+        let access = &self.accesses[access];
+        let others = self.others(seat);
+        let held = |block, air: &crate::airtime::Air| 1.0 - others.airtime_left(&[block], &air.turns);
+        let mut sum = latency::air(access.band, link, held(access.block, &access.air)).then(latency::cable_hop());
+        if self.reach == TestKind::Internet {
+            sum = sum.then(latency::line(self.network.line));
+        }
+        for hop in &access.hops {
+            sum = sum.then(match self.uplink(*hop) {
+                Some(HopKind::Radio { shared, block, air, .. }) => latency::radio_hop(*shared, held(*block, air)),
+                Some(HopKind::Wired { medium: Medium::Coax, .. }) => latency::coax_hop(),
+                Some(HopKind::Wired { medium: Medium::PowerLine { good }, .. }) => latency::power_line_hop(*good),
+                _ => latency::cable_hop(),
+            });
+        }
+        sum
+    }
+}

@@ -1,0 +1,139 @@
+//! Which walls, floors and openings a path leans on, and how much: what learning from readings needs to know.
+
+use busy_hen_home::{LevelId, WallKey};
+use busy_hen_units::Db;
+use nalgebra::DVector;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::Sight;
+use super::edge::wavelength;
+use super::sight::Element;
+use super::waves::{Glow, Waves};
+use crate::geometry::surfaces::{Stuff, View};
+
+/// A part of the house that a path may lean on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Leans {
+    /// A piece of wall.
+    Wall(WallKey),
+    /// An opening of a piece of wall, counted from west or north.
+    Opening(WallKey, usize),
+    /// The floor under a level.
+    FloorUnder(LevelId),
+}
+
+/// How much a path leans on a part: by how many decibels its loss grows for each that the part takes more.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct Lean {
+    /// The part.
+    pub on: Leans,
+    /// Decibels a decibel, 0 or more.
+    pub db_per_db: f64,
+}
+
+/// Parts that count for less than this are left out, dB a dB.
+const FAINT: f64 = 1e-4;
+
+impl Waves<'_> {
+    /// What a path leans on, most first.
+    ///
+    /// The loss is that of straight and scattered power together, so what one wall takes more is felt by as much of the power as goes
+    /// through it: derivatives of [`Waves::loss`], that of the scattered part by the adjoint of the balance of power.
+    ///
+    /// # Complexity
+    /// O(surfaces + cells^2)
+    #[must_use]
+    pub fn leans(&self, sight: &Sight, from: &View, glow: &Glow, to: &View, gain: Db) -> Vec<Lean> {
+        let straight = (gain - self.straight(sight)).ratio();
+        let lambda = wavelength(self.frequency()).get();
+        let scale = lambda * lambda / std::f64::consts::PI;
+        let whole = straight + self.scattered(glow, to);
+        let plan = self.plan;
+        let mut sums: Vec<(Leans, f64)> = Vec::new();
+        let mut add = |on: Leans, part: f64| match sums.iter_mut().find(|(own, _)| *own == on) {
+            Some((_, sum)) => *sum += part,
+            None => sums.push((on, part)),
+        };
+        for crossing in &sight.crossings {
+            let on = match crossing.element {
+                Element::Wall(wall) => match crossing.opening(plan) {
+                    Some(opening) => Leans::Opening(plan.walls[wall].key, opening),
+                    None => Leans::Wall(plan.walls[wall].key),
+                },
+                Element::Floor(floor) => Leans::FloorUnder(plan.levels[plan.floors[floor].above].id),
+                Element::Upright(_) => continue,
+            };
+            add(on, straight / whole * self.solid_part(crossing));
+        }
+        let by_surface = self.scattered_by_passing(from, glow, to);
+        for (surface, passing) in plan.surfaces.list.iter().zip(by_surface) {
+            let on = match surface.stuff {
+                Stuff::Wall(wall) => Leans::Wall(plan.walls[wall].key),
+                Stuff::Opening(wall, opening) => Leans::Opening(plan.walls[wall].key, opening),
+                Stuff::Floor(floor) => Leans::FloorUnder(plan.levels[plan.floors[floor].above].id),
+                Stuff::Open | Stuff::Ground | Stuff::Roof => continue,
+            };
+            add(on, scale * passing / whole);
+        }
+        let mut list: Vec<Lean> =
+            sums.into_iter().filter(|(_, sum)| *sum >= FAINT).map(|(on, db_per_db)| Lean { on, db_per_db }).collect();
+        list.sort_by(|a, b| b.db_per_db.total_cmp(&a.db_per_db).then(a.on.cmp(&b.on)));
+        list
+    }
+
+    /// For each surface, what the scattered power would gain by if so much more passed it, times what passes it now.
+    fn scattered_by_passing(&self, from: &View, glow: &Glow, to: &View) -> Vec<f64> {
+        let surfaces = &self.plan.surfaces;
+        let (cells, list) = (&surfaces.cells, &surfaces.list);
+        let (passes, returns, field) = (&self.at.passes, &self.at.returns, &glow.field);
+        let mut gained = vec![0.0; list.len()];
+        // How much the receiver gets for a unit of field in each cell.
+        let mut heard = vec![0.0; cells.len()];
+        for (index, part) in &to.parts {
+            let surface = &list[*index];
+            if to.cell.is_none() {
+                heard[surface.cell] += part * passes[*index];
+                gained[*index] += part * field[surface.cell];
+                continue;
+            }
+            heard[surface.cell] += part * returns[*index];
+            if let Some(beyond) = surface.beyond {
+                heard[beyond] += part * passes[*index];
+                gained[*index] += part * field[beyond];
+            }
+            for (other, form) in surfaces.facing(*index) {
+                let across = form * field[list[other].cell];
+                heard[list[other].cell] += part * passes[*index] * form * passes[other];
+                gained[*index] += part * across * passes[other];
+                gained[other] += part * passes[*index] * across;
+            }
+        }
+        let heard = DVector::from_iterator(cells.len(), heard.iter().zip(cells).map(|(heard, cell)| heard / cell.area));
+        // What a unit of power that enters each cell is worth to the receiver.
+        let worth = self.at.echo(self.plan).tr_mul(&heard);
+        let mut passed_on = |index: usize, power: f64, inside: bool| {
+            let surface = &list[index];
+            if !inside {
+                gained[index] += worth[surface.cell] * power;
+                return;
+            }
+            if let Some(beyond) = surface.beyond {
+                gained[index] += worth[beyond] * power;
+            }
+            for (other, form) in surfaces.facing(index) {
+                let across = worth[list[other].cell] * power * form;
+                gained[index] += across * passes[other];
+                gained[other] += across * passes[index];
+            }
+        };
+        for (index, part) in &from.parts {
+            passed_on(*index, *part, from.cell.is_some());
+        }
+        for (index, surface) in list.iter().enumerate() {
+            passed_on(index, field[surface.cell] * surface.area(), true);
+        }
+        gained.iter().zip(passes).map(|(gained, passes)| gained * passes).collect()
+    }
+}

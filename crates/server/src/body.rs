@@ -1,0 +1,163 @@
+//! What a request carries: its body as JSON, what it is based on, and who sends it.
+
+use std::future::{Ready, ready};
+use std::ops::Deref;
+use std::pin::Pin;
+use std::time::Duration;
+
+use actix_web::dev::Payload;
+use actix_web::http::header;
+use actix_web::web::Bytes;
+use actix_web::{FromRequest, HttpMessage, HttpRequest};
+use busy_hen_store::Editor;
+use serde::de::DeserializeOwned;
+use serde_json::{Number, Value};
+use utoipa::IntoParams;
+
+use crate::error::ApiError;
+
+/// Largest JSON body that is read, bytes.
+const LIMIT: usize = 4 * 1024 * 1024;
+/// Longest that a JSON body may take to arrive.
+const PATIENCE: Duration = Duration::from_secs(30);
+/// Largest whole number that JSON's doubles hold exactly.
+const EXACT: f64 = 9_007_199_254_740_992.0;
+
+/// Header that names who edits.
+pub const EDITOR: &str = "Busy-Hen-Editor";
+
+/// A JSON body.
+///
+/// Whole numbers may be written with a fraction of zero, as JSON and its schemas have them.
+#[derive(Debug)]
+pub struct Body<T>(pub T);
+
+impl<T> Body<T> {
+    /// What was sent.
+    pub fn into_inner(self) -> T {
+        self.0
+    }
+}
+
+impl<T> Deref for Body<T> {
+    type Target = T;
+    fn deref(&self) -> &T {
+        &self.0
+    }
+}
+
+impl<T: DeserializeOwned + 'static> FromRequest for Body<T> {
+    type Error = ApiError;
+    type Future = Pin<Box<dyn Future<Output = Result<Self, ApiError>>>>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        if request.content_type() != "application/json" {
+            return Box::pin(ready(Err(ApiError::MediaType)));
+        }
+        let bytes = read(request, payload, LIMIT, PATIENCE);
+        Box::pin(async move {
+            let mut value: Value = serde_json::from_slice(&bytes.await?)
+                .map_err(|error| ApiError::Body(format!("What was sent is not understood: {error}.")))?;
+            whole_numbers(&mut value);
+            let read = serde_path_to_error::deserialize(value).map_err(|error| {
+                let path = error.path().to_string();
+                let place = if path == "." { String::new() } else { format!(" at {path}") };
+                ApiError::Body(format!("What was sent is not understood{place}: {}.", error.into_inner()))
+            })?;
+            Ok(Self(read))
+        })
+    }
+}
+
+/// The bytes of a body of at most this size, when they arrive in time.
+pub fn read(
+    request: &HttpRequest,
+    payload: &mut Payload,
+    limit: usize,
+    patience: Duration,
+) -> Pin<Box<dyn Future<Output = Result<Bytes, ApiError>>>> {
+    let length = request.headers().get(header::CONTENT_LENGTH).and_then(|value| value.to_str().ok()?.parse().ok());
+    if length.is_some_and(|length: usize| length > limit) {
+        return Box::pin(ready(Err(ApiError::TooLarge(limit >> 20))));
+    }
+    let body = actix_web::web::Payload::from_request(request, payload).into_inner();
+    Box::pin(async move {
+        let body = body.map_err(|error| ApiError::Body(format!("What was sent could not be read: {error}.")))?;
+        let arrives = tokio::time::timeout(patience, body.to_bytes_limited(limit));
+        match arrives.await {
+            Ok(Ok(Ok(bytes))) => Ok(bytes),
+            Ok(Ok(Err(error))) => Err(ApiError::Body(format!("What was sent could not be read: {error}."))),
+            Ok(Err(_)) => Err(ApiError::TooLarge(limit >> 20)),
+            Err(_) => Err(ApiError::TooSlow(patience.as_secs())),
+        }
+    })
+}
+
+/// Turns whole numbers that were written with a fraction of zero into plain ones.
+fn whole_numbers(value: &mut Value) {
+    match value {
+        Value::Number(number) if number.is_f64() => {
+            if let Some(whole) = number.as_f64().filter(|n| n.fract() == 0.0 && n.abs() < EXACT) {
+                *number = Number::from(whole as i64);
+            }
+        }
+        Value::Array(list) => list.iter_mut().for_each(whole_numbers),
+        Value::Object(object) => object.values_mut().for_each(whole_numbers),
+        _ => {}
+    }
+}
+
+/// What goes with a change: who makes it, and the revision it was made on.
+#[derive(Debug, Clone, IntoParams)]
+#[into_params(parameter_in = Header)]
+pub struct EditHeaders {
+    /// The revision that the change was made on, as the home's ETag says: `"12"`.
+    #[param(rename = "If-Match")]
+    #[allow(dead_code)] // for the description only
+    if_match: String,
+    /// Who edits: undo takes back one's own steps.
+    #[param(rename = "Busy-Hen-Editor")]
+    #[allow(dead_code)] // for the description only
+    editor: Option<String>,
+}
+
+/// Who makes a change that fits any revision.
+#[derive(Debug, Clone, IntoParams)]
+#[into_params(parameter_in = Header)]
+pub struct EditorHeader {
+    /// Who edits: undo takes back one's own steps.
+    #[param(rename = "Busy-Hen-Editor")]
+    #[allow(dead_code)] // for the description only
+    editor: Option<String>,
+}
+
+/// The revision that a change was made on.
+#[derive(Debug, Clone, Copy)]
+pub struct Base(pub i64);
+
+impl FromRequest for Base {
+    type Error = ApiError;
+    type Future = Ready<Result<Self, ApiError>>;
+
+    fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
+        let Some(value) = request.headers().get(header::IF_MATCH) else { return ready(Err(ApiError::NoBase)) };
+        let number = value.to_str().ok().and_then(|text| {
+            text.trim().strip_prefix("W/").unwrap_or(text.trim()).strip_prefix('"')?.strip_suffix('"')?.parse().ok()
+        });
+        ready(number.map(Self).ok_or_else(|| ApiError::Query("If-Match is no revision of a home".into())))
+    }
+}
+
+/// Who sends a request; nobody by name when it does not say.
+#[derive(Debug, Clone, Default)]
+pub struct Sender(pub Editor);
+
+impl FromRequest for Sender {
+    type Error = ApiError;
+    type Future = Ready<Result<Self, ApiError>>;
+
+    fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
+        let name = request.headers().get(EDITOR).and_then(|value| value.to_str().ok()).unwrap_or_default();
+        ready(Ok(Self(Editor::new(name))))
+    }
+}
