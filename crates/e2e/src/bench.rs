@@ -227,9 +227,15 @@ impl Bench {
     /// Waits until everything typed is stored.
     pub async fn saved(&self) {
         self.wait("everything saved", || async {
-            self.text("[role=status]").await?.lines().all(|line| line == "Saved").then_some(())
+            let waits = |line: &str| line.starts_with("Saving") || line.starts_with("Not saved");
+            (!self.text("[role=status]").await?.lines().any(waits)).then_some(())
         })
         .await;
+    }
+
+    /// Presses undo.
+    pub async fn undo(&self) {
+        self.click("//button[@id='undo' and not(@disabled)]").await;
     }
 
     /// Presses a key on the page itself, outside of any field.

@@ -66,7 +66,7 @@ async fn a_room_with_readings_can_not_be_typed_away() {
     let lines = bench.find("#house-lines").await;
     lines.send_keys(Key::Control + "a").await.unwrap();
     lines.send_keys("Front room 3 x 3").await.unwrap();
-    bench.see_in("[role=alert]", "would be lost; keep its line, or delete its rounds first").await;
+    bench.see_in("[role=alert]", "keep its line, or delete what was tested there first").await;
     bench.close().await;
 }
 
@@ -76,11 +76,12 @@ async fn setups_and_devices() {
     bench.open_home(HOME, "Setups").await;
     bench.press("Ground").await;
     bench.press("Delete setup A").await;
-    bench.see_in("[role=alert]", "A setup with 2 round(s) of tests would be lost").await;
+    bench.see("It holds 2 rounds with 120 runs; they go with it. Undo brings all of it back.").await;
+    bench.press("Keep it").await;
     bench.click("//*[@data-device='Router']").await;
     bench.press("Take off").await;
     bench.see("Place the router first").await;
-    bench.press("Undo").await;
+    bench.undo().await;
     bench.click("//*[@data-device='Router']").await;
     bench.fill("Name", " ").await;
     bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
@@ -109,12 +110,12 @@ async fn rounds_and_typed_runs() {
     bench.see("1 runs a spot").await;
     bench.click("//button[@aria-label='Type in a run at Study']").await;
     bench.press("Keep this run").await;
-    bench.see("Download, upload and idle delay are needed").await;
-    bench.fill("Download, Mb/s", "eighty").await;
+    bench.see("Download and upload are needed").await;
+    bench.fill("Download, Mb/s (needed)", "eighty").await;
     bench.press("Keep this run").await;
     bench.see("One of these is not a number").await;
-    bench.fill("Download, Mb/s", "80,5").await;
-    bench.fill("Upload, Mb/s", "22").await;
+    bench.fill("Download, Mb/s (needed)", "80,5").await;
+    bench.fill("Upload, Mb/s (needed)", "22").await;
     bench.fill("Idle delay, ms", "11").await;
     bench.fill("Signal, dBm", "67").await;
     bench.press("Keep this run").await;

@@ -57,7 +57,7 @@ async fn a_setup_is_renamed_and_that_is_undone_and_done_again() {
     bench.fill("Name of setup A", "before the visit").await;
     bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
     bench.see_in("nav[aria-label='Setups']", "before the visit").await;
-    bench.press("Undo").await;
+    bench.undo().await;
     bench.see_in("nav[aria-label='Setups']", "as found").await;
     bench.press("Redo").await;
     bench.see_in("nav[aria-label='Setups']", "before the visit").await;
@@ -70,7 +70,7 @@ async fn t_opens_the_run_of_the_chosen_room() {
     bench.open_home(HOME, "Brief").await;
     bench.click("//aside//button[normalize-space(.)='Kitchen']").await;
     bench.key("t").await;
-    bench.see("Kitchen: run 6 of 5").await;
+    bench.see("Kitchen: run 6, beyond the 5 wanted").await;
     bench.close().await;
 }
 

@@ -254,6 +254,7 @@ fn three_low() -> busy_hen_home::Kit {
         name: "node with three low radios".into(),
         modes: vec![Mode::MeshNode, Mode::Router],
         radios: vec![radio(7), radio(4), radio(1)],
+        powered_by_cable: false,
         uplink_port_mbps: MbitPerSec::new(1000.0),
         lan_port_mbps: MbitPerSec::new(1000.0),
     }

@@ -32,6 +32,9 @@ pub struct Kit {
     pub modes: Vec<Mode>,
     /// Its radios.
     pub radios: Vec<KitRadio>,
+    /// Whether its network cable feeds it, so that it needs an injector or such a port and no outlet.
+    #[serde(default)]
+    pub powered_by_cable: bool,
     /// Link speed of its port towards the line or the router.
     pub uplink_port_mbps: MbitPerSec,
     /// Link speed of its ports towards the home.

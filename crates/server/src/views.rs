@@ -22,6 +22,8 @@ pub struct HomeView {
     pub id: HomeId,
     /// Number of the revision in force.
     pub revision: i64,
+    /// Number of the state of its rounds and runs.
+    pub readings: i64,
     /// One's own last steps that can be undone, newest first.
     pub undo: Vec<StepView>,
     /// The step that redo would bring back; none when there is nothing.
@@ -314,7 +316,7 @@ impl HomeView {
     /// A stored home with what follows from it.
     #[must_use]
     pub fn new(stored: Stored, steps: Steps, readings: &Readings, today: Date) -> Self {
-        let Stored { id, revision, home, .. } = stored;
+        let Stored { id, revision, home, readings: state, .. } = stored;
         let plan = Plan::new(&home.house, home.units);
         let needs = home
             .house
@@ -342,6 +344,7 @@ impl HomeView {
         Self {
             id,
             revision,
+            readings: state,
             undo: steps.undo.into_iter().map(StepView::from).collect(),
             redo: steps.redo.map(StepView::from),
             today,

@@ -1,27 +1,46 @@
 import createClient from 'openapi-fetch'
 
 import type { paths } from './schema'
-import type { Fault, Problem } from './types'
+import type { BothChanged, Fault, Problem } from './types'
 
 /** The server's interface, typed from its own description. */
 export const api = createClient<paths>({ baseUrl: window.location.origin })
+
+/** Who edits, the same on every page of this browser: undo takes back one's own steps. */
+function editor(): string {
+  const known = localStorage.getItem('busy-hen editor')
+  if (known) return known
+  const fresh = crypto.randomUUID()
+  localStorage.setItem('busy-hen editor', fresh)
+  return fresh
+}
+
+api.use({
+  onRequest({ request }) {
+    request.headers.set('Busy-Hen-Editor', editor())
+    return request
+  },
+})
 
 /** A request that was not carried out, with what to tell the user. */
 export class ApiProblem extends Error {
   readonly code: string
   readonly faults: Fault[]
+  readonly both: BothChanged[]
 
-  constructor(problem: Pick<Problem, 'code' | 'detail' | 'faults'>) {
+  constructor(problem: Pick<Problem, 'code' | 'detail' | 'faults' | 'both'>) {
     super(problem.detail)
     this.code = problem.code
     this.faults = problem.faults
+    this.both = problem.both
   }
 }
 
+/** A request on its way. */
+export type Sent<T> = Promise<{ data?: T; error?: unknown; response: Response }>
+
 /** The answer of a request; throws an [ApiProblem] when there is none. */
-export async function answer<T>(
-  request: Promise<{ data?: T; error?: unknown; response: Response }>,
-): Promise<T> {
+export async function answer<T>(request: Sent<T>): Promise<T> {
   let result
   try {
     result = await request
@@ -30,6 +49,7 @@ export async function answer<T>(
       code: 'offline',
       detail: 'The server does not answer. Nothing you entered is lost here; start the server and try again.',
       faults: [],
+      both: [],
     })
   }
   if (result.response.ok) return result.data as T
@@ -38,5 +58,6 @@ export async function answer<T>(
     code: problem?.code ?? 'unknown',
     detail: problem?.detail ?? `The server answered ${result.response.status}.`,
     faults: problem?.faults ?? [],
+    both: problem?.both ?? [],
   })
 }

@@ -63,7 +63,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Opens a home. */
+        /** Opens a home. The answer's ETag is its revision: what a change says it is based on. */
         get: operations["open_home"];
         put?: never;
         post?: never;
@@ -115,7 +115,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Sets two setups side by side. */
+        /** Sets two setups side by side: each room at one spot, measured under one set of conditions. */
         get: operations["compare"];
         put?: never;
         post?: never;
@@ -176,6 +176,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tells of every change of a home, as a WebSocket: first where it stands, then each time it stands elsewhere. */
+        get: operations["live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/readings.csv": {
         parameters: {
             query?: never;
@@ -202,7 +219,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Brings back the change that was taken back last. */
+        /** Brings back the step that one took back last. */
         post: operations["redo"];
         delete?: never;
         options?: never;
@@ -219,7 +236,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Begins a round. */
+        /** Begins a round, in the home as it stands at this moment. */
         post: operations["create_round"];
         delete?: never;
         options?: never;
@@ -255,7 +272,7 @@ export interface paths {
         /** Changes a setup. */
         put: operations["put_setup"];
         post?: never;
-        /** Deletes a setup that has no rounds. */
+        /** Deletes a setup. */
         delete: operations["delete_setup"];
         options?: never;
         head?: never;
@@ -271,7 +288,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Explains a spot or any place: what arrives and which link limits it. */
+        /** Explains a spot or any place: what arrives, which link limits it, and which parts of the house it leans on. */
         post: operations["chain"];
         delete?: never;
         options?: never;
@@ -313,6 +330,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/setups/{setup}/go-on-in-a-copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Goes on in a copy: a new setup gets what this one is now, and this one is put back to what was tested in its newest round. */
+        post: operations["go_on_in_a_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/setups/{setup}/grid": {
         parameters: {
             query?: never;
@@ -322,7 +356,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Predicts a level of a setup place by place, with the limiting link of each. */
+        /** Begins to predict a level of a setup place by place, with the limiting link of each: a computation that is fetched when it is done. */
         post: operations["grid"];
         delete?: never;
         options?: never;
@@ -356,8 +390,43 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Takes the last change back. */
+        /** Takes one's own last step back, or all of them back to one. */
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a computation is. */
+        get: operations["look_at_job"];
+        put?: never;
+        post?: never;
+        /** Calls a computation off. */
+        delete: operations["call_off_job"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a computation came to. */
+        get: operations["result_of_job"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -371,11 +440,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A round with its runs, figures and verdicts. */
+        /** A round with its newest runs, figures and verdicts. */
         get: operations["open_round"];
         put?: never;
         post?: never;
-        /** Deletes a round with its runs. */
+        /** Deletes a round with its runs; undo brings it back. */
         delete: operations["delete_round"];
         options?: never;
         head?: never;
@@ -389,7 +458,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Runs of a round, page by page from the newest, each page in the order they were taken. */
+        get: operations["list_runs"];
         put?: never;
         /** Takes runs in, all or none; a run that is there already is kept as it was. */
         post: operations["add_runs"];
@@ -412,6 +482,23 @@ export interface paths {
         post: operations["walk"];
         /** Calls the stand-in phone back; what it has measured stays. */
         delete: operations["stop_walk"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Corrects a run that was typed wrong; what stood there before is kept with it. */
+        put: operations["correct_run"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -485,6 +572,20 @@ export interface components {
             /** @description All of them; they take the place of those kept before. */
             air: components["schemas"]["Neighbour"][];
         };
+        /** @description What a round was taken in: the readings' meaning, which no later edit of the home changes. */
+        AsTested: {
+            /** @description What was predicted for its spots that day. */
+            forecasts: components["schemas"]["Forecast"][];
+            /** @description The home as it stood, with the tested setup alone. */
+            home: components["schemas"]["Home"];
+            /**
+             * Format: date-time
+             * @description When this was kept: as the round began, or later for a round from before this was kept at all.
+             */
+            kept_at: string;
+            /** @description Version of the law that forecast; none where nothing was forecast. */
+            law?: string | null;
+        };
         /** @description What is asked: with which device, how, when. */
         Ask: {
             band?: components["schemas"]["Band"] | null;
@@ -502,6 +603,17 @@ export interface components {
          * @enum {string}
          */
         Band: "2.4" | "5" | "6";
+        /** @description A thing that two edits changed differently. */
+        BothChanged: {
+            /** @description What one's own edit makes of it; none when it takes it out. */
+            mine?: unknown;
+            /** @description Where it stands in the home as one's own edit has it: names of fields, and ids or places of entries. */
+            pointer: string;
+            /** @description What it is now; none when it was taken out. */
+            theirs?: unknown;
+            /** @description What it is, for people. */
+            thing: string;
+        };
         /** @description What the family has, wants and allows. */
         Brief: {
             /**
@@ -536,6 +648,14 @@ export interface components {
             region: string;
             /** @description Unit in which lengths are shown. */
             units: components["schemas"]["LengthUnit"];
+        };
+        /** @description A part of the building that signals go through. */
+        BuildingPart: {
+            /** @description A piece of wall. */
+            wall: components["schemas"]["WallKey"];
+        } | {
+            /** @description The floor under a level. */
+            floor_under: components["schemas"]["LevelId"];
         };
         /** @description A cable class. */
         Cable: {
@@ -644,6 +764,8 @@ export interface components {
         /** @description What a place gets and why. */
         ChainView: {
             chain?: components["schemas"]["Chain"] | null;
+            /** @description Parts of the house that its loss leans on, most first. */
+            leans: components["schemas"]["Lean"][];
             /** @description What it gets. */
             prediction: components["schemas"]["Prediction"];
             room_id?: components["schemas"]["RoomId"] | null;
@@ -690,6 +812,16 @@ export interface components {
             rooms: components["schemas"]["RoomPair"][];
             /** @description Why the columns are not like for like; empty when they are. */
             warnings: string[];
+        };
+        /** @description What a typed run said before it was corrected. */
+        Correction: {
+            /**
+             * Format: date-time
+             * @description When it was corrected.
+             */
+            at: string;
+            /** @description The outcome as it stood before. */
+            was: components["schemas"]["Outcome"];
         };
         /**
          * Format: double
@@ -918,6 +1050,20 @@ export interface components {
              */
             upper_quartile: number;
         };
+        /** @description What was predicted for one spot as a round began. */
+        Forecast: {
+            band?: components["schemas"]["Band"] | null;
+            /** @description Download. */
+            down: components["schemas"]["Range"];
+            /** @description Round trip without load of its own. */
+            latency_ms: components["schemas"]["Millis"];
+            served_by?: components["schemas"]["DeviceId"] | null;
+            signal_dbm?: components["schemas"]["Dbm"] | null;
+            /** @description The spot. */
+            spot_id: components["schemas"]["SpotId"];
+            /** @description Upload. */
+            up: components["schemas"]["Range"];
+        };
         /**
          * @description How a device is built and held.
          * @enum {string}
@@ -928,6 +1074,11 @@ export interface components {
          * @enum {string}
          */
         Generation: "n" | "ac" | "ax" | "be";
+        /** @description The copy to go on in. */
+        GoOn: {
+            /** @description What is different in it. */
+            name: string;
+        };
         /** @description A place of a grid, with all that is predicted for it. */
         GridPlace: {
             limiting?: components["schemas"]["LinkKind"] | null;
@@ -951,6 +1102,8 @@ export interface components {
             house: components["schemas"]["House"];
             /** @description What the installer calls the job. */
             name: string;
+            /** @description Types of device that the installer described, besides those of the catalogue. */
+            own_kit?: components["schemas"]["Kit"][];
             /** @description ISO 3166 code of the country whose radio rules hold, such as `GB`. */
             region: string;
             /** @description The setups, in the order of their letters. */
@@ -968,7 +1121,7 @@ export interface components {
             rounds?: components["schemas"]["RoundRecord"][];
             /**
              * Format: int32
-             * @description Version of the format: 1.
+             * @description Version of the format: 2; files of version 1 are read too.
              */
             version: number;
         };
@@ -979,28 +1132,29 @@ export interface components {
              * @description When it was last changed.
              */
             changed_at: string;
-            /** @description The complaint. */
-            complaint: string;
-            /** @description The house, for a thumbnail. */
-            drawing: components["schemas"]["Drawing"];
             /** @description Its id. */
             id: components["schemas"]["HomeId"];
-            /** @description Its name. */
-            name: string;
-            /** @description The stops of its route. */
-            route: components["schemas"]["Stop"][];
+            /** @description Why it can't be read, when it can't. */
+            problem?: string | null;
+            summary?: components["schemas"]["HomeSummary"] | null;
         };
         /**
          * Format: uuid
          * @description Identifies a home.
          */
         HomeId: string;
+        /** @description What the list shows of a home. */
+        HomeSummary: {
+            /** @description The complaint. */
+            complaint: string;
+            /** @description Its name. */
+            name: string;
+            /** @description The stops of its route. */
+            route: components["schemas"]["Stop"][];
+            thumb?: components["schemas"]["Thumb"] | null;
+        };
         /** @description A home as opened: the document, what follows from it, and how far the job is. */
         HomeView: {
-            /** @description What redo would bring back; none when there is nothing. */
-            can_redo?: string | null;
-            /** @description What undo would take back; none when there is nothing. */
-            can_undo?: string | null;
             /** @description The house as drawn. */
             drawing: components["schemas"]["Drawing"];
             /** @description The home. */
@@ -1013,6 +1167,12 @@ export interface components {
             plan_in_force?: components["schemas"]["PlanId"] | null;
             /**
              * Format: int64
+             * @description Number of the state of its rounds and runs.
+             */
+            readings: number;
+            redo?: components["schemas"]["StepView"] | null;
+            /**
+             * Format: int64
              * @description Number of the revision in force.
              */
             revision: number;
@@ -1020,9 +1180,20 @@ export interface components {
             rounds: components["schemas"]["RoundHead"][];
             /** @description The stops of the route. */
             route: components["schemas"]["Stop"][];
+            /** @description Setups that were tested, with what has changed since. */
+            tested: components["schemas"]["TestedSetup"][];
+            /**
+             * Format: date
+             * @description The day it is where the server stands.
+             */
+            today: string;
+            /** @description One's own last steps that can be undone, newest first. */
+            undo: components["schemas"]["StepView"][];
         };
         /** @description The building and its outdoor areas. */
         House: {
+            /** @description What walls and floors were found to take besides what their material says. */
+            corrections?: components["schemas"]["LossCorrection"][];
             /** @description What inner walls are made of where nothing else is said. */
             inner_wall: components["schemas"]["MaterialKey"];
             /** @description Levels from the lowest up. */
@@ -1065,6 +1236,30 @@ export interface components {
             /** @description What windows are glazed with where none is drawn. */
             windows: components["schemas"]["MaterialKey"];
         };
+        /** @description A job as told. */
+        Job: {
+            /** @description Why it failed, when it did. */
+            detail?: string | null;
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /**
+             * Format: double
+             * @description Part of it that is done, 0 to 1.
+             */
+            progress: number;
+            /** @description How far it is. */
+            state: components["schemas"]["JobState"];
+            /** @description What it computes. */
+            what: string;
+        };
+        /**
+         * @description How far a job is.
+         * @enum {string}
+         */
+        JobState: "waiting" | "running" | "done" | "failed" | "called_off";
         /** @description A type of device. */
         Kit: {
             /** @description Key in the home file. */
@@ -1073,8 +1268,10 @@ export interface components {
             lan_port_mbps: components["schemas"]["MbitPerSec"];
             /** @description What it can be set to do; the first is how it comes. */
             modes: components["schemas"]["Mode"][];
-            /** @description Name for people. */
+            /** @description Name for people: generic, no make or model. */
             name: string;
+            /** @description Whether its network cable feeds it, so that it needs an injector or such a port and no outlet. */
+            powered_by_cable?: boolean;
             /** @description Its radios. */
             radios: components["schemas"]["KitRadio"][];
             /** @description Link speed of its port towards the line or the router. */
@@ -1103,13 +1300,39 @@ export interface components {
              */
             streams: number;
         };
+        /** @description How much a path leans on a part: by how many decibels its loss grows for each that the part takes more. */
+        Lean: {
+            /**
+             * Format: double
+             * @description Decibels a decibel, 0 or more.
+             */
+            db_per_db: number;
+            /** @description The part. */
+            on: components["schemas"]["Leans"];
+        };
+        /** @description A part of the house that a path may lean on. */
+        Leans: {
+            /** @description A piece of wall. */
+            wall: components["schemas"]["WallKey"];
+        } | {
+            /** @description An opening of a piece of wall, counted from west or north. */
+            opening: Record<string, never>[];
+        } | {
+            /** @description The floor under a level. */
+            floor_under: components["schemas"]["LevelId"];
+        };
         /** @description One room of the ledger. */
         LedgerRow: {
             /** @description Its level. */
             level_id: components["schemas"]["LevelId"];
             /** @description Link that limits there, in words. */
             limited_by?: string | null;
+            /** @description Whether the product made that measurement up. */
+            made_up: boolean;
             measured?: components["schemas"]["Summary"] | null;
+            measured_spot_id?: components["schemas"]["SpotId"] | null;
+            /** @description Its conditions, where they are not those that the prediction is for. */
+            measured_under?: string | null;
             measured_verdict?: components["schemas"]["Verdict"] | null;
             /** @description Its name. */
             name: string;
@@ -1164,7 +1387,7 @@ export interface components {
             /** @description Backhaul hops. */
             hops: components["schemas"]["DrawnHop"][];
             /** @description Rooms, worst first. */
-            ledger: components["schemas"]["LedgerRow"][];
+            ledger: components["schemas"]["LitRow"][];
             /** @description The level. */
             level_id: components["schemas"]["LevelId"];
             /** @description The map. */
@@ -1203,6 +1426,17 @@ export interface components {
          * @enum {string}
          */
         LinkKind: "plan" | "port" | "cable" | "coax" | "power_line" | "radio_hop" | "sharing" | "neighbours" | "air" | "device";
+        /** @description A room of the ledger, with how much of it is a dead zone. */
+        LitRow: components["schemas"]["LedgerRow"] & {
+            dead_area_m2?: components["schemas"]["SquareMetres"] | null;
+        };
+        /** @description What a part of the building was found to take besides what its material says. */
+        LossCorrection: {
+            /** @description More loss at normal incidence; less when negative. */
+            more_db: components["schemas"]["PerBand"];
+            /** @description The part. */
+            of: components["schemas"]["BuildingPart"];
+        };
         /** @description A material of walls, floors or openings. */
         Material: {
             /** @description Where it is used. */
@@ -1361,6 +1595,8 @@ export interface components {
         };
         /** @description Runs sent in together. */
         NewRuns: {
+            /** @description Whether they are kept though one is over what plan and ports let through. */
+            over_ceiling_confirmed?: boolean;
             /** @description The runs: all are kept or none. */
             runs: components["schemas"]["NewRun"][];
         };
@@ -1430,8 +1666,7 @@ export interface components {
         Outcome: {
             /** @description Download. */
             down_mbps: components["schemas"]["MbitPerSec"];
-            /** @description Round trip with nothing else going on. */
-            idle_ms: components["schemas"]["Millis"];
+            idle_ms?: components["schemas"]["Millis"] | null;
             jitter_ms?: components["schemas"]["Millis"] | null;
             /** @enum {string} */
             kind: "measured";
@@ -1446,6 +1681,15 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "no_connection";
+        };
+        /** @description Decibels in each band. */
+        PerBand: {
+            /** @description At 2.4 GHz. */
+            ghz_2_4: components["schemas"]["Db"];
+            /** @description At 5 GHz. */
+            ghz_5: components["schemas"]["Db"];
+            /** @description At 6 GHz. */
+            ghz_6: components["schemas"]["Db"];
         };
         /** @description What the family pays for, from a date on. */
         Plan: {
@@ -1484,7 +1728,7 @@ export interface components {
          * @enum {string}
          */
         PowerLineClass: "sold200" | "sold500" | "sold1000" | "sold2000";
-        /** @description What a client gets at a place. */
+        /** @description What a client gets at a place; by default what it gets where no radio is heard well enough. */
         Prediction: {
             call?: components["schemas"]["CallQuality"] | null;
             /** @description Download, Mb/s. */
@@ -1509,6 +1753,8 @@ export interface components {
         };
         /** @description A problem as it is sent. */
         Problem: {
+            /** @description What was changed differently here and elsewhere, with both; empty for other problems. */
+            both: components["schemas"]["BothChanged"][];
             /** @description Stable code for programs. */
             code: string;
             /** @description One sentence: what, where, what to do. */
@@ -1582,7 +1828,7 @@ export interface components {
         RoomPair: {
             /**
              * Format: double
-             * @description Change of the measured median download, percent.
+             * @description Change of the measured median download at that spot, percent.
              */
             measured_change_percent?: number | null;
             /** @description Its name. */
@@ -1592,16 +1838,21 @@ export interface components {
             other: components["schemas"]["RoomSide"];
             /**
              * Format: double
-             * @description Change of the predicted download, percent.
+             * @description Change of the predicted download there, percent.
              */
             predicted_change_percent?: number | null;
             /** @description The reference. */
             reference: components["schemas"]["RoomSide"];
             /** @description The room. */
             room_id: components["schemas"]["RoomId"];
+            spot_id?: components["schemas"]["SpotId"] | null;
+            /** @description Name of that spot, where the room has several. */
+            spot_name: string;
         };
         /** @description One room in one setup. */
         RoomSide: {
+            /** @description Whether the product made that measurement up. */
+            made_up: boolean;
             measured?: components["schemas"]["Summary"] | null;
             measured_verdict?: components["schemas"]["Verdict"] | null;
             /** @description What is predicted. */
@@ -1653,7 +1904,13 @@ export interface components {
             spots: components["schemas"]["SpotId"][];
         };
         /** @description A round as listed. */
-        RoundHead: components["schemas"]["Round"] & {
+        RoundHead: {
+            /** @description What has changed since it was taken that bears on its readings, as told of the past. */
+            changed_since: string[];
+            /** @description Whether the stand-in phone made up any of its runs. */
+            made_up: boolean;
+            /** @description The round. */
+            round: components["schemas"]["Round"];
             /** @description Runs that count. */
             runs: number;
             /** @description Letter of its setup. */
@@ -1672,17 +1929,26 @@ export interface components {
             round: components["schemas"]["Round"];
             /** @description Its runs, in the order they were taken. */
             runs: components["schemas"]["Run"][];
+            tested?: components["schemas"]["AsTested"] | null;
         };
-        /** @description A round with all that was measured in it. */
+        /** @description A round with all that was measured in it. Everything told of it comes from the home as it was taken in it. */
         RoundView: {
+            /** @description What has changed since that bears on its readings, as told of the past. */
+            changed_since: string[];
             /** @description Name of the test device. */
             client_name: string;
             /** @description The home it belongs to. */
             home_id: components["schemas"]["HomeId"];
+            /** @description Version of the law that predicts today. */
+            law_now: string;
+            /** @description Whether the stand-in phone made up any of its runs. */
+            made_up: boolean;
             /** @description The round. */
             round: components["schemas"]["Round"];
             /** @description Spots in walking order. */
             spots: components["schemas"]["SpotRow"][];
+            /** @description What it was taken in. */
+            tested: components["schemas"]["AsTested"];
             /** @description What stopped the stand-in phone, when something did. */
             walk_error?: string | null;
             /** @description Whether the stand-in phone is walking it. */
@@ -1703,6 +1969,8 @@ export interface components {
              * @description The primary channel it was on; none when not known.
              */
             channel?: number | null;
+            /** @description What a typed run said before it was corrected, oldest first. */
+            corrected?: components["schemas"]["Correction"][];
             /** @description Identifies the run; made by whoever took it, so that sending it twice keeps it once. */
             id: components["schemas"]["RunId"];
             link_rate_mbps?: components["schemas"]["MbitPerSec"] | null;
@@ -1722,6 +1990,13 @@ export interface components {
             /** @description Why the run does not count, when it was taken back. */
             void?: string | null;
             width_mhz?: components["schemas"]["Megahertz"] | null;
+        };
+        /** @description A run as it should have been typed. */
+        RunEdit: {
+            /** @description What came of it; what stood there before is kept. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description Whether it is kept though it is over what plan and ports let through. */
+            over_ceiling_confirmed?: boolean;
         };
         /**
          * Format: uuid
@@ -1745,8 +2020,12 @@ export interface components {
             band: components["schemas"]["Band"];
             /** @description The serving device. */
             device: components["schemas"]["DeviceId"];
+            /** @description Link rate at the good end. */
+            good_link_rate_mbps: components["schemas"]["MbitPerSec"];
             /** @description Usual link rate: an explanation, never a speed. */
             link_rate_mbps: components["schemas"]["MbitPerSec"];
+            /** @description Link rate at the poor end of the likely range; zero where nothing holds then. */
+            poor_link_rate_mbps: components["schemas"]["MbitPerSec"];
             /** @description Signal. */
             signal_dbm: components["schemas"]["Dbm"];
             /** @description Width that serves best. */
@@ -1816,9 +2095,12 @@ export interface components {
         SpotId: string;
         /** @description A spot of a round. */
         SpotRow: {
+            /** @description Whether the two are more than half a percent apart. */
+            differs: boolean;
+            forecast?: components["schemas"]["Forecast"] | null;
             /**
              * Format: double
-             * @description Median down against the predicted middle, percent.
+             * @description Median down against what was predicted that day, or else by today's law, percent.
              */
             gap_percent?: number | null;
             /** @description Room, and spot where the room has several. */
@@ -1827,11 +2109,15 @@ export interface components {
             predicted?: components["schemas"]["Prediction"] | null;
             /** @description Its room. */
             room_id: components["schemas"]["RoomId"];
-            /** @description Runs in the order they were taken. */
+            /** @description How many runs there are. */
+            run_count: number;
+            /** @description The newest runs in the order they were taken, at most thirty; the rest by the runs of the round. */
             runs: components["schemas"]["Run"][];
             /** @description The spot. */
             spot_id: components["schemas"]["SpotId"];
             summary?: components["schemas"]["Summary"] | null;
+            /** @description Whether the house still has it. */
+            there: boolean;
             verdict?: components["schemas"]["Verdict"] | null;
         };
         /**
@@ -1858,6 +2144,19 @@ export interface components {
             /** @description East-west size of the hole. */
             width_m: components["schemas"]["Metres"];
         };
+        /** @description Where a home stands, as sent. */
+        Standings: {
+            /**
+             * Format: int64
+             * @description Number of the state of its rounds and runs.
+             */
+            readings?: number | null;
+            /**
+             * Format: int64
+             * @description Number of the revision in force; none when the home was deleted.
+             */
+            revision?: number | null;
+        };
         /**
          * @description How phones and laptops find the device that serves them.
          * @enum {string}
@@ -1879,6 +2178,21 @@ export interface components {
             polygons: components["schemas"]["Vec"][];
             /** @description The step. */
             step: components["schemas"]["ServiceStep"];
+        };
+        /** @description A step that can be gone back to. */
+        StepView: {
+            /**
+             * Format: date-time
+             * @description When; none for steps from before this was kept.
+             */
+            at?: string | null;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            number: number;
+            /** @description What it did. */
+            what: string;
         };
         /** @description A stop with its state and what is open there. */
         Stop: {
@@ -1922,6 +2236,53 @@ export interface components {
          * @enum {string}
          */
         TestKind: "local" | "internet";
+        /** @description A setup that was tested. */
+        TestedSetup: {
+            /** @description What has changed since its newest round that bears on readings, as told of the past. */
+            changed_since: string[];
+            /** @description Whether all of them are made up by the stand-in phone. */
+            made_up: boolean;
+            /** @description Its rounds. */
+            rounds: number;
+            /** @description Their runs that count. */
+            runs: number;
+            /** @description The setup. */
+            setup_id: components["schemas"]["SetupId"];
+        };
+        /** @description The house for a thumbnail: the level with most rooms. */
+        Thumb: {
+            /** @description North-south size of all it holds. */
+            depth_m: components["schemas"]["Metres"];
+            /** @description Its rooms. */
+            rooms: components["schemas"]["ThumbRoom"][];
+            /** @description East-west size of all it holds. */
+            width_m: components["schemas"]["Metres"];
+            /** @description West edge of all it holds. */
+            x_m: components["schemas"]["Metres"];
+            /** @description North edge of all it holds. */
+            y_m: components["schemas"]["Metres"];
+        };
+        /** @description A room of a thumbnail. */
+        ThumbRoom: {
+            /** @description North-south size. */
+            depth_m: components["schemas"]["Metres"];
+            /** @description Whether it is an outdoor area. */
+            outdoors: boolean;
+            /** @description East-west size. */
+            width_m: components["schemas"]["Metres"];
+            /** @description West side. */
+            x_m: components["schemas"]["Metres"];
+            /** @description North side. */
+            y_m: components["schemas"]["Metres"];
+        };
+        /** @description How far to undo. */
+        UndoAsk: {
+            /**
+             * Format: int64
+             * @description Number of the step to go back to, that one undone as well; only the last when left out.
+             */
+            to?: number | null;
+        };
         /** @description A device's link towards the router. */
         Uplink: {
             /** @description The device it leads to. */
@@ -2006,6 +2367,24 @@ export interface components {
             side: components["schemas"]["Side"];
             thickness_m?: components["schemas"]["Metres"] | null;
         };
+        /** @description A piece of wall, known by what it parts: it stays the same while rooms grow, move or are renamed. */
+        WallKey: {
+            beyond?: components["schemas"]["RoomId"] | null;
+            /**
+             * Format: int32
+             * @description Part of the room, 0 while rooms have one.
+             */
+            part: number;
+            /** @description The room; of two, the one to the west or north of the wall. */
+            room_id: components["schemas"]["RoomId"];
+            /** @description Which of its sides. */
+            side: components["schemas"]["Side"];
+            /**
+             * Format: int32
+             * @description Which of several stretches of that side with that room beyond, counted from west or north.
+             */
+            stretch: number;
+        };
         /** @description What is wrong with a line: which characters, and what to do. */
         Wrong: {
             /** @description First character at fault, counted from 0. */
@@ -2033,6 +2412,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The lists. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2041,12 +2421,60 @@ export interface operations {
                     "application/json": components["schemas"]["Catalogue"];
                 };
             };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     import_home: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -2056,6 +2484,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The new home. */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -2064,12 +2493,94 @@ export interface operations {
                     "application/json": components["schemas"]["HomeView"];
                 };
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2083,6 +2594,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The homes. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2091,12 +2603,60 @@ export interface operations {
                     "application/json": components["schemas"]["HomeHead"][];
                 };
             };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     create_home: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -2106,6 +2666,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The new home. */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -2114,12 +2675,94 @@ export interface operations {
                     "application/json": components["schemas"]["HomeView"];
                 };
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2127,7 +2770,10 @@ export interface operations {
     open_home: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
             path: {
                 home: components["schemas"]["HomeId"];
             };
@@ -2135,6 +2781,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The home. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2143,12 +2790,49 @@ export interface operations {
                     "application/json": components["schemas"]["HomeView"];
                 };
             };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2164,29 +2848,87 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description It is gone. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
     put_air: {
         parameters: {
-            query?: {
-                /** @description Number of the revision; left out when the change fits any. */
-                revision?: number | null;
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
             };
-            header?: never;
             path: {
                 home: components["schemas"]["HomeId"];
             };
@@ -2198,6 +2940,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The changed home. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2206,31 +2949,125 @@ export interface operations {
                     "application/json": components["schemas"]["HomeView"];
                 };
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
     put_brief: {
         parameters: {
-            query?: {
-                /** @description Number of the revision; left out when the change fits any. */
-                revision?: number | null;
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
             };
-            header?: never;
             path: {
                 home: components["schemas"]["HomeId"];
             };
@@ -2242,6 +3079,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The changed home. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2250,20 +3088,112 @@ export interface operations {
                     "application/json": components["schemas"]["HomeView"];
                 };
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2290,6 +3220,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The two side by side. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2298,12 +3229,58 @@ export interface operations {
                     "application/json": components["schemas"]["CompareView"];
                 };
             };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2323,6 +3300,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The house as drawn. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2331,12 +3309,85 @@ export interface operations {
                     "application/json": components["schemas"]["Drawing"];
                 };
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2352,6 +3403,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The home file. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2360,23 +3412,62 @@ export interface operations {
                     "application/json": components["schemas"]["HomeFile"];
                 };
             };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
     put_house: {
         parameters: {
-            query?: {
-                /** @description Number of the revision; left out when the change fits any. */
-                revision?: number | null;
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
             };
-            header?: never;
             path: {
                 home: components["schemas"]["HomeId"];
             };
@@ -2388,6 +3479,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The changed home. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2396,20 +3488,177 @@ export interface operations {
                     "application/json": components["schemas"]["HomeView"];
                 };
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Messages are JSON text of the form `Standings`. */
+            101: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2425,20 +3674,58 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The readings, one run a line. */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv": string;
+                    "text/csv; charset=utf-8": string;
                 };
             };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2446,7 +3733,10 @@ export interface operations {
     redo: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
             path: {
                 home: components["schemas"]["HomeId"];
             };
@@ -2454,6 +3744,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The home as it now is. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2462,12 +3753,67 @@ export interface operations {
                     "application/json": components["schemas"]["HomeView"];
                 };
             };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2475,7 +3821,10 @@ export interface operations {
     create_round: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
             path: {
                 home: components["schemas"]["HomeId"];
             };
@@ -2487,6 +3836,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The new round. */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -2495,12 +3845,94 @@ export interface operations {
                     "application/json": components["schemas"]["RoundView"];
                 };
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2508,7 +3940,12 @@ export interface operations {
     create_setup: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
             path: {
                 home: components["schemas"]["HomeId"];
             };
@@ -2520,6 +3957,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The changed home. */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -2528,12 +3966,112 @@ export interface operations {
                     "application/json": components["schemas"]["HomeView"];
                 };
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2541,7 +4079,12 @@ export interface operations {
     put_setup: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
             path: {
                 home: components["schemas"]["HomeId"];
                 setup: components["schemas"]["SetupId"];
@@ -2554,6 +4097,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The changed home. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2562,28 +4106,128 @@ export interface operations {
                     "application/json": components["schemas"]["HomeView"];
                 };
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
     delete_setup: {
         parameters: {
-            query?: never;
-            header?: never;
+            query?: {
+                /** @description Its rounds may go too; undo brings back all of it. Else a setup that has rounds is not deleted. */
+                with_readings?: boolean;
+            };
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
             path: {
                 home: components["schemas"]["HomeId"];
                 setup: components["schemas"]["SetupId"];
@@ -2592,6 +4236,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The changed home. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2600,12 +4245,85 @@ export interface operations {
                     "application/json": components["schemas"]["HomeView"];
                 };
             };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2626,6 +4344,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The place explained. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2634,20 +4353,85 @@ export interface operations {
                     "application/json": components["schemas"]["ChainView"];
                 };
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2655,7 +4439,12 @@ export interface operations {
     add_device: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
             path: {
                 home: components["schemas"]["HomeId"];
                 setup: components["schemas"]["SetupId"];
@@ -2668,6 +4457,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The changed home. */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -2676,12 +4466,112 @@ export interface operations {
                     "application/json": components["schemas"]["HomeView"];
                 };
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2689,7 +4579,12 @@ export interface operations {
     take_off_device: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
             path: {
                 home: components["schemas"]["HomeId"];
                 setup: components["schemas"]["SetupId"];
@@ -2699,6 +4594,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The changed home. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2707,20 +4603,225 @@ export interface operations {
                     "application/json": components["schemas"]["HomeView"];
                 };
             };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    go_on_in_a_copy: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoOn"];
+            };
+        };
+        responses: {
+            /** @description The changed home. */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2741,28 +4842,94 @@ export interface operations {
             };
         };
         responses: {
-            200: {
+            /** @description It has begun; its result is a list of `GridPlace`. */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GridPlace"][];
+                    "application/json": components["schemas"]["Job"];
                 };
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2783,6 +4950,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The lit level. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2791,20 +4959,85 @@ export interface operations {
                     "application/json": components["schemas"]["Light"];
                 };
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2812,14 +5045,22 @@ export interface operations {
     undo: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
             path: {
                 home: components["schemas"]["HomeId"];
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoAsk"];
+            };
+        };
         responses: {
+            /** @description The home as it now is. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2828,12 +5069,313 @@ export interface operations {
                     "application/json": components["schemas"]["HomeView"];
                 };
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How far it is. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    call_off_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How it then stands. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    result_of_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Its result, of the form its beginning names. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridPlace"][];
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is not done. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2849,6 +5391,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The round. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -2857,12 +5400,49 @@ export interface operations {
                     "application/json": components["schemas"]["RoundView"];
                 };
             };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2870,6 +5450,99 @@ export interface operations {
     delete_round: {
         parameters: {
             query?: never;
+            header?: {
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                round: components["schemas"]["RoundId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is gone. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_runs: {
+        parameters: {
+            query?: {
+                /** @description At this spot only. */
+                spot?: components["schemas"]["SpotId"] | null;
+                /** @description Taken before this run. */
+                before?: components["schemas"]["RunId"] | null;
+                /** @description At most so many, 1 to 500. */
+                most?: number | null;
+            };
             header?: never;
             path: {
                 round: components["schemas"]["RoundId"];
@@ -2878,18 +5551,58 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            204: {
+            /** @description The runs. */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Run"][];
+                };
             };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2897,7 +5610,10 @@ export interface operations {
     add_runs: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
             path: {
                 round: components["schemas"]["RoundId"];
             };
@@ -2909,6 +5625,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The runs as they are kept. */
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -2917,12 +5634,94 @@ export interface operations {
                     "application/json": components["schemas"]["Run"][];
                 };
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2942,18 +5741,101 @@ export interface operations {
             };
         };
         responses: {
+            /** @description It walks. */
             202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2969,18 +5851,193 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description It is called back. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correct_run: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                run: components["schemas"]["RunId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunEdit"];
+            };
+        };
+        responses: {
+            /** @description The run as it now is. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Run"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2988,7 +6045,10 @@ export interface operations {
     void_run: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
             path: {
                 run: components["schemas"]["RunId"];
             };
@@ -3000,6 +6060,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The run as it now is. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -3008,12 +6069,94 @@ export interface operations {
                     "application/json": components["schemas"]["Run"];
                 };
             };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -27,10 +27,10 @@ fn the_noise_density_is_boltzmann_s() {
 
 #[test]
 fn saturated_neighbours_share_evenly() {
-    check(71).assert(airtime_share(&[1.0]));
-    check(72).assert(airtime_share(&[1.0, 1.0]));
-    check(138).assert(airtime_share(&[0.13, 0.13, 0.13]));
-    check(139).assert(airtime_share(&[0.5, 0.5, 0.5]));
+    check(71).assert(airtime_share([1.0]));
+    check(72).assert(airtime_share([1.0, 1.0]));
+    check(138).assert(airtime_share([0.13, 0.13, 0.13]));
+    check(139).assert(airtime_share([0.5, 0.5, 0.5]));
 }
 
 #[test]

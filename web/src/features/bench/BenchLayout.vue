@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { useEventListener } from '@vueuse/core'
+import { useDebounceFn, useEventListener } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api } from '../../api/client'
 import type { StopName } from '../../api/types'
+import BothChanged from './BothChanged.vue'
 import ChainPanel from './ChainPanel.vue'
 import KeyHelp from './KeyHelp.vue'
 import QuickFind from './QuickFind.vue'
@@ -14,6 +14,7 @@ import TopBar from './TopBar.vue'
 import { useBench } from './useBench'
 import { provideHome } from './useHome'
 import { useLight } from './useLight'
+import { useUndo } from './useUndo'
 
 const route = useRoute()
 const router = useRouter()
@@ -35,9 +36,10 @@ const chained = computed(
     route.name !== 'rounds' &&
     !(route.name === 'setups' && bench.deviceId),
 )
-const path = { params: { path: { home: home.id } } }
 
 onMounted(home.reload)
+const forget = useDebounceFn(() => (home.note.value = ''), 6000)
+watch(home.note, (now) => now && void forget())
 
 /** Keeps the choice of setup, level and room pointing at things that are there. */
 watch(view, (now) => {
@@ -51,8 +53,7 @@ watch(view, (now) => {
   if (!now.drawing.rooms.some((room) => room.room_id === bench.roomId)) bench.roomId = undefined
 })
 
-const undo = () => home.change(api.POST('/api/homes/{home}/undo', path))
-const redo = () => home.change(api.POST('/api/homes/{home}/redo', path))
+const { undo, redo } = useUndo(home)
 
 function go(stop: StopName) {
   void router.push({ name: stop, params: { home: home.id } })
@@ -129,6 +130,10 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           Close
         </button>
       </p>
+      <p v-if="home.note.value" class="note undone" role="status" aria-label="Undone">
+        {{ home.note.value }}
+        <button type="button" aria-label="Put this note away" @click="home.note.value = ''">Close</button>
+      </p>
       <div class="stage">
         <router-view v-if="view" />
         <p v-else-if="!home.problem.value" class="page quiet">Opening the home…</p>
@@ -136,6 +141,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       <ChainPanel v-if="chained" />
     </main>
     <RoomLedger v-if="view && hasHouse" :view="view" />
+    <BothChanged />
     <KeyHelp v-model="help" />
     <QuickFind v-if="view" v-model="find" :view="view" />
   </div>
@@ -164,14 +170,16 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   overflow: auto;
 }
 
-.problem {
+.problem,
+.undone {
   margin: 8px 16px;
   display: flex;
   justify-content: space-between;
   gap: 12px;
 }
 
-.problem button {
+.problem button,
+.undone button {
   text-decoration: underline;
 }
 

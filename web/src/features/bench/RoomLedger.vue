@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { HomeView, LedgerRow } from '../../api/types'
-import { activityWord, speed, verdictWord } from '../../shared/words'
+import { activityWord, area, speed, verdictWord } from '../../shared/words'
 import { useBench } from './useBench'
 
 const props = defineProps<{ view: HomeView }>()
@@ -23,13 +23,15 @@ function uses(roomId: string): string {
 const heard = computed(() => props.view.home.air?.length ?? 0)
 const need = (roomId: string) => props.view.needs.find((own) => own.room_id === roomId)?.need
 
+const otherConditions = computed(() => bench.ledger.find((row) => row.measured_under)?.measured_under ?? '')
+
 function verdict(row: LedgerRow) {
   return bench.showMeasured ? row.measured_verdict : row.predicted_verdict
 }
 
 /** Predicted or measured against the need, in words. */
 function basis(row: LedgerRow): string {
-  if (bench.showMeasured) return row.measured ? 'measured' : 'not tested'
+  if (bench.showMeasured) return row.measured ? (row.made_up ? 'made up' : 'measured') : 'not tested'
   return row.predicted_verdict ? 'predicted' : ''
 }
 
@@ -82,13 +84,17 @@ function choose(roomId: string, levelId: string) {
           </td>
           <td class="number" :class="{ strong: bench.showMeasured }">
             {{ speed(row.measured?.down_mbps.median) }}
-            <span v-if="row.measured"
-              >{{ row.measured.runs }} run{{ row.measured.runs === 1 ? '' : 's' }}</span
+            <span v-if="row.measured" :title="row.measured_under ?? undefined"
+              >{{ row.measured.runs }} run{{ row.measured.runs === 1 ? '' : 's'
+              }}{{ row.made_up ? ', made up' : '' }}{{ row.measured_under ? '*' : '' }}</span
             >
           </td>
           <td :class="verdict(row) ?? 'quiet'">
             {{ verdict(row) ? verdictWord[verdict(row)!] : '–' }}
             <span>{{ basis(row) }}</span>
+            <span v-if="!bench.showMeasured && row.dead_area_m2" class="dead">
+              not in {{ area(row.dead_area_m2, view.home.units) }}
+            </span>
           </td>
         </tr>
       </tbody>
@@ -114,6 +120,9 @@ function choose(roomId: string, levelId: string) {
       Make a setup with “+” above and place a router to see predictions.
     </p>
     <p v-else class="small quiet empty">
+      <template v-if="bench.ledger.some((row) => row.measured_under)">
+        * Measured under other conditions than asked for: {{ otherConditions }}.
+      </template>
       Small figures: the likely range, 10 to 90 %. Estimates{{
         heard
           ? ` with ${heard} ${heard === 1 ? 'neighbour’s network' : 'neighbours’ networks'} in the air.`

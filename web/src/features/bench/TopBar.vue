@@ -7,12 +7,15 @@ import { useBench } from './useBench'
 import { useHome } from './useHome'
 
 const props = defineProps<{ view: HomeView | undefined }>()
-const emit = defineEmits<{ undo: []; redo: []; find: []; help: [] }>()
+const emit = defineEmits<{ undo: [to?: number]; redo: []; find: []; help: [] }>()
 
 const bench = useBench()
 const home = useHome()
 const setups = computed(() => props.view?.home.setups ?? [])
-const fresh = reactive({ open: false, name: '', copy: true })
+const fresh = reactive({ open: false, name: '', copy: true, busy: false })
+const last = computed(() => props.view?.undo[0])
+const when = (at: string | null | undefined) =>
+  at ? new Date(at).toLocaleTimeString(undefined, { timeStyle: 'short' }) : ''
 
 function begin() {
   fresh.open = true
@@ -21,12 +24,15 @@ function begin() {
 }
 
 async function create() {
-  const done = await home.change(
+  if (fresh.busy) return
+  fresh.busy = true
+  const done = await home.change((header) =>
     api.POST('/api/homes/{home}/setups', {
-      params: { path: { home: home.id } },
+      params: { path: { home: home.id }, header },
       body: { name: fresh.name, copy_of: fresh.copy ? (bench.setupId ?? null) : null },
     }),
   )
+  fresh.busy = false
   if (!done) return
   fresh.open = false
   bench.setupId = setups.value.at(-1)?.id
@@ -64,20 +70,42 @@ async function create() {
       </button>
     </div>
     <span class="space" />
+    <span v-if="view && !home.live.value" class="offline small" role="status" aria-label="Connection">
+      not connected
+    </span>
+    <span class="steps">
+      <button
+        id="undo"
+        type="button"
+        class="plain undo"
+        :disabled="!last"
+        :title="last ? `Undo: ${last.what}` : 'Nothing of yours to undo'"
+        aria-label="Undo"
+        @click="emit('undo')"
+      >
+        Undo<template v-if="last">: {{ last.what }}</template>
+      </button>
+      <v-menu v-if="last">
+        <template #activator="{ props: opener }">
+          <button type="button" class="plain" aria-label="Last steps, to go back to" v-bind="opener">
+            ▾
+          </button>
+        </template>
+        <ol class="past">
+          <li v-for="(step, index) in view?.undo" :key="step.number">
+            <button type="button" @click="emit('undo', step.number)">
+              {{ step.what }}
+              <small>{{ when(step.at) }}{{ index > 0 ? `, with the ${index} after it` : '' }}</small>
+            </button>
+          </li>
+        </ol>
+      </v-menu>
+    </span>
     <button
       type="button"
       class="plain"
-      :disabled="!view?.can_undo"
-      :title="view?.can_undo ? `Undo ${view.can_undo}` : 'Nothing to undo'"
-      @click="emit('undo')"
-    >
-      Undo
-    </button>
-    <button
-      type="button"
-      class="plain"
-      :disabled="!view?.can_redo"
-      :title="view?.can_redo ? `Redo ${view.can_redo}` : 'Nothing to redo'"
+      :disabled="!view?.redo"
+      :title="view?.redo ? `Redo: ${view.redo.what}` : 'Nothing to redo'"
       @click="emit('redo')"
     >
       Redo
@@ -185,6 +213,50 @@ button[aria-pressed='true'] {
 
 .plain:disabled {
   opacity: 0.45;
+}
+
+.steps {
+  display: flex;
+  min-width: 0;
+  gap: 2px;
+}
+
+.undo {
+  max-width: 190px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+
+.offline {
+  color: var(--comb);
+  white-space: nowrap;
+}
+
+.past {
+  list-style: none;
+  margin: 0;
+  padding: 6px 0;
+  background: #fff;
+  border: 1px solid var(--quiet);
+  max-height: 60vh;
+  overflow: auto;
+}
+
+.past button {
+  display: block;
+  width: 100%;
+  text-align: left;
+  padding: 5px 14px;
+}
+
+.past button:hover,
+.past button:focus-visible {
+  background: var(--select);
+}
+
+.past small {
+  color: var(--quiet);
+  padding-left: 8px;
 }
 
 kbd {

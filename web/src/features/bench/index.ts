@@ -1,3 +1,4 @@
 export { default as BenchLayout } from './BenchLayout.vue'
 export { useBench } from './useBench'
-export { useHome } from './useHome'
+export { type HomeHandle, useHome } from './useHome'
+export { useHomeDraft } from './useHomeDraft'

@@ -1,16 +1,14 @@
 <script setup lang="ts">
-import { computed, reactive } from 'vue'
+import { computed } from 'vue'
 
 import { api } from '../../api/client'
 import type { BriefEdit, Plan, RoomUse } from '../../api/types'
-import { useAutosave } from '../../shared/useAutosave'
 import { useCatalogue } from '../../shared/useCatalogue'
-import { activityWord, speed } from '../../shared/words'
-import { useHome } from '../bench'
+import { activityWord, numberOf, speed } from '../../shared/words'
+import { useHome, useHomeDraft } from '../bench'
 
 const home = useHome()
 const catalogue = useCatalogue()
-const draft = reactive<{ edit: BriefEdit | undefined }>({ edit: undefined })
 
 const view = computed(() => home.view.value)
 const rooms = computed(() => view.value?.home.house.rooms ?? [])
@@ -39,60 +37,51 @@ const tenures = [
   { title: 'still being built', value: 'being_built' },
 ]
 
-const saver = useAutosave({
-  draft: () => draft.edit,
-  remote: view,
-  load() {
-    if (!view.value) return
-    const { name, region, units, brief } = view.value.home
-    draft.edit = structuredClone({ name, region, units, brief })
-  },
-  save() {
-    const edit = draft.edit
-    if (!edit) return Promise.resolve(true)
-    return home.change(
-      api.PUT('/api/homes/{home}/brief', {
-        params: { path: { home: home.id }, query: { revision: view.value?.revision } },
-        body: {
-          ...edit,
-          brief: {
-            ...edit.brief,
-            budget: number(edit.brief.budget),
-            plans: edit.brief.plans.map((plan) => ({
-              ...plan,
-              down_mbps: number(plan.down_mbps) ?? 0,
-              up_mbps: number(plan.up_mbps) ?? 0,
-            })),
-            uses: edit.brief.uses.map((use) => ({ ...use, people: number(use.people) ?? 0 })),
-          },
+const draft = useHomeDraft<BriefEdit>(home, {
+  name: 'brief',
+  part: ({ home: { name, region, units, brief } }) => ({ name, region, units, brief }),
+  send: (edit, header) =>
+    api.PUT('/api/homes/{home}/brief', {
+      params: { path: { home: home.id }, header },
+      body: {
+        ...edit,
+        brief: {
+          ...edit.brief,
+          budget: typed(edit.brief.budget),
+          plans: edit.brief.plans.map((plan) => ({
+            ...plan,
+            down_mbps: typed(plan.down_mbps) ?? 0,
+            up_mbps: typed(plan.up_mbps) ?? 0,
+          })),
+          uses: edit.brief.uses.map((use) => ({ ...use, people: typed(use.people) ?? 0 })),
         },
-      }),
-    )
-  },
+      },
+    }),
 })
+const edit = draft.edit
 
 /** What a number field holds; nothing when it is empty or no number. */
-function number(value: unknown): number | null {
-  const parsed = value === '' || value === null ? NaN : Number(value)
+function typed(value: unknown): number | null {
+  const parsed = numberOf(String(value ?? ''))
   return Number.isFinite(parsed) ? parsed : null
 }
 
 function addPlan() {
   const plan: Plan = {
     id: crypto.randomUUID(),
-    from: new Date().toISOString().slice(0, 10),
+    from: view.value?.today ?? '',
     down_mbps: 100,
     up_mbps: 20,
     line: 'fibre',
   }
-  draft.edit?.brief.plans.push(plan)
+  edit.value?.brief.plans.push(plan)
 }
 
 function addUse() {
   const room = rooms.value[0]
-  if (!room || !draft.edit) return
+  if (!room || !edit.value) return
   const use: RoomUse = { id: crypto.randomUUID(), room_id: room.id, activity: 'browsing', people: 1, who: '' }
-  draft.edit.brief.uses.push(use)
+  edit.value.brief.uses.push(use)
 }
 
 const roomName = (id: string) => rooms.value.find((own) => own.id === id)?.name ?? ''
@@ -103,10 +92,10 @@ const need = computed(() => view.value?.home_need)
 </script>
 
 <template>
-  <form v-if="draft.edit" class="page" aria-label="Brief" @submit.prevent>
+  <form v-if="edit" class="page" aria-label="Brief" @submit.prevent>
     <header>
       <h1>Brief</h1>
-      <span class="small quiet" role="status">{{ saver.state.value }}</span>
+      <span class="small quiet" role="status">{{ draft.state.value }}</span>
     </header>
     <p class="sum">
       <template v-if="need">
@@ -123,22 +112,17 @@ const need = computed(() => view.value?.home_need)
     </p>
 
     <section class="grid">
-      <v-text-field v-model="draft.edit.name" label="Name of the job" />
-      <v-select v-model="draft.edit.region" :items="regions" label="Country, for its radio rules" />
+      <v-text-field v-model="edit.name" label="Name of the job" />
+      <v-select v-model="edit.region" :items="regions" label="Country, for its radio rules" />
       <v-select
-        v-model="draft.edit.units"
+        v-model="edit.units"
         :items="[
           { title: 'metres', value: 'm' },
           { title: 'feet', value: 'ft' },
         ]"
         label="Lengths in"
       />
-      <v-textarea
-        v-model="draft.edit.brief.complaint"
-        class="wide"
-        rows="2"
-        label="Complaint, in their words"
-      />
+      <v-textarea v-model="edit.brief.complaint" class="wide" rows="2" label="Complaint, in their words" />
     </section>
 
     <h2>Internet plans</h2>
@@ -153,7 +137,7 @@ const need = computed(() => view.value?.home_need)
         </tr>
       </thead>
       <tbody>
-        <tr v-for="(plan, index) in draft.edit.brief.plans" :key="plan.id">
+        <tr v-for="(plan, index) in edit.brief.plans" :key="plan.id">
           <td>
             <v-text-field v-model="plan.from" type="date" :aria-label="`Plan ${index + 1} in force from`" />
           </td>
@@ -173,7 +157,7 @@ const need = computed(() => view.value?.home_need)
               size="small"
               variant="text"
               :aria-label="`Remove plan ${index + 1}`"
-              @click="draft.edit.brief.plans.splice(index, 1)"
+              @click="edit.brief.plans.splice(index, 1)"
             >
               Remove
             </v-btn>
@@ -199,7 +183,7 @@ const need = computed(() => view.value?.home_need)
         </tr>
       </thead>
       <tbody>
-        <tr v-for="(use, index) in draft.edit.brief.uses" :key="use.id">
+        <tr v-for="(use, index) in edit.brief.uses" :key="use.id">
           <td>
             <v-select
               v-model="use.room_id"
@@ -221,7 +205,7 @@ const need = computed(() => view.value?.home_need)
               size="small"
               variant="text"
               :aria-label="`Remove use ${index + 1}`"
-              @click="draft.edit.brief.uses.splice(index, 1)"
+              @click="edit.brief.uses.splice(index, 1)"
             >
               Remove
             </v-btn>
@@ -241,25 +225,25 @@ const need = computed(() => view.value?.home_need)
 
     <h2>The home and what may be done to it</h2>
     <section class="grid">
-      <v-select v-model="draft.edit.brief.tenure" :items="tenures" label="Tenure" />
+      <v-select v-model="edit.brief.tenure" :items="tenures" label="Tenure" />
       <v-text-field
-        v-model="draft.edit.brief.budget"
+        v-model="edit.brief.budget"
         inputmode="decimal"
         label="Budget, in the family’s currency"
         clearable
       />
       <div class="ticks">
-        <v-checkbox v-model="draft.edit.brief.may_drill" label="Walls may be drilled" />
-        <v-checkbox v-model="draft.edit.brief.network_sockets" label="Network sockets in some rooms" />
-        <v-checkbox v-model="draft.edit.brief.coax_sockets" label="Coax sockets in some rooms" />
+        <v-checkbox v-model="edit.brief.may_drill" label="Walls may be drilled" />
+        <v-checkbox v-model="edit.brief.network_sockets" label="Network sockets in some rooms" />
+        <v-checkbox v-model="edit.brief.coax_sockets" label="Coax sockets in some rooms" />
       </div>
-      <v-textarea v-model="draft.edit.brief.constraints" class="wide" rows="2" label="What else binds" />
+      <v-textarea v-model="edit.brief.constraints" class="wide" rows="2" label="What else binds" />
     </section>
-    <p v-if="draft.edit.brief.may_drill" class="note small">
+    <p v-if="edit.brief.may_drill" class="note small">
       Before drilling: look for hidden cables and pipes and for old asbestos boards, and follow local codes.
       Fixed wiring and the consumer unit are for a licensed electrician.
     </p>
-    <p v-if="draft.edit.brief.tenure === 'rented'" class="note small">
+    <p v-if="edit.brief.tenure === 'rented'" class="note small">
       Rented: ask the owner before drilling or fixing anything to the building.
     </p>
   </form>

@@ -3,6 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 
 import { answer, api } from '../../api/client'
 import type { CompareView, SidePair } from '../../api/types'
+import { useLatest } from '../../shared/useLatest'
 import { percent, speed, verdictWord } from '../../shared/words'
 import { useBench, useHome } from '../bench'
 
@@ -28,32 +29,33 @@ watch(
   { immediate: true },
 )
 
+const compare = useLatest(async () => {
+  if (!reference.value || !bench.setupId || reference.value === bench.setupId) {
+    result.value = undefined
+    return
+  }
+  try {
+    result.value = await answer(
+      api.GET('/api/homes/{home}/compare', {
+        params: {
+          path: { home: home.id },
+          query: {
+            reference: reference.value,
+            other: bench.setupId,
+            kind: bench.kind,
+            client: bench.client,
+            situation: bench.situation,
+          },
+        },
+      }),
+    )
+  } catch (error) {
+    home.fail(error)
+  }
+})
 watch(
   () => [home.view.value, reference.value, bench.setupId, bench.kind, bench.client, bench.situation],
-  async () => {
-    if (!reference.value || !bench.setupId || reference.value === bench.setupId) {
-      result.value = undefined
-      return
-    }
-    try {
-      result.value = await answer(
-        api.GET('/api/homes/{home}/compare', {
-          params: {
-            path: { home: home.id },
-            query: {
-              reference: reference.value,
-              other: bench.setupId,
-              kind: bench.kind,
-              client: bench.client,
-              situation: bench.situation,
-            },
-          },
-        }),
-      )
-    } catch (error) {
-      home.fail(error)
-    }
-  },
+  () => compare(undefined),
   { immediate: true },
 )
 
@@ -61,8 +63,12 @@ const sides = (pair: SidePair) => [pair.reference, pair.other]
 
 /** The change that is shown: measured when both were measured, else predicted. */
 function change(pair: SidePair): { value: number | null | undefined; basis: string } {
-  if (pair.measured_change_percent != null) return { value: pair.measured_change_percent, basis: 'measured' }
-  if (pair.reference.measured && pair.other.measured) return { value: null, basis: 'from nothing' }
+  if (pair.measured_change_percent != null)
+    return { value: pair.measured_change_percent, basis: pair.other.made_up ? 'made up' : 'measured' }
+  if (pair.reference.measured && pair.other.measured) {
+    if (pair.reference.made_up !== pair.other.made_up) return { value: null, basis: 'one is made up' }
+    return { value: null, basis: pair.spot_id ? 'from nothing' : 'at other spots' }
+  }
   return {
     value: pair.predicted_change_percent,
     basis: pair.predicted_change_percent == null ? '' : 'predicted',
@@ -134,7 +140,7 @@ const score = (own: CompareView['reference_score']) => {
             @click="bench.roomId = pair.room_id"
           >
             <th scope="row">
-              {{ pair.name }}
+              {{ pair.name }}{{ pair.spot_name ? `, ${pair.spot_name}` : '' }}
               <span>{{
                 pair.need ? `${speed(pair.need.down_mbps)} / ${speed(pair.need.up_mbps)}` : 'no need noted'
               }}</span>
@@ -158,7 +164,9 @@ const score = (own: CompareView['reference_score']) => {
                   verdictWord[side.predicted_verdict]
                 }}</template>
                 <template v-else>–</template>
-                <span v-if="pair.need">{{ side.measured_verdict ? 'measured' : 'predicted' }}</span>
+                <span v-if="pair.need">{{
+                  side.measured_verdict ? (side.made_up ? 'made up' : 'measured') : 'predicted'
+                }}</span>
               </td>
             </template>
             <td class="number strong">
@@ -169,8 +177,8 @@ const score = (own: CompareView['reference_score']) => {
         </tbody>
       </table>
       <p class="small quiet">
-        Big figures: predicted middle and measured median, Mb/s down at the room’s worst spot. Small ones:
-        likely range 10–90 %, and the middle half of the runs. Back-to-back runs are not independent:
+        Big figures: predicted middle and measured median, Mb/s down, both at one spot of the room. Small
+        ones: likely range 10–90 %, and the middle half of the runs. Back-to-back runs are not independent:
         alternate setups where that is cheap.
       </p>
     </template>

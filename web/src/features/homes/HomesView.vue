@@ -12,7 +12,14 @@ const router = useRouter()
 const catalogue = useCatalogue()
 const homes = shallowRef<HomeHead[]>()
 const problem = ref('')
-const form = reactive({ open: false, name: '', region: 'GB', units: 'm' as LengthUnit, problem: '' })
+const form = reactive({
+  open: false,
+  name: '',
+  region: 'GB',
+  units: 'm' as LengthUnit,
+  problem: '',
+  busy: false,
+})
 const picker = ref<HTMLInputElement | null>(null)
 const doomed = shallowRef<HomeHead>()
 
@@ -30,12 +37,16 @@ async function load() {
 }
 
 async function create() {
+  if (form.busy) return
+  form.busy = true
   try {
     const body = { name: form.name, region: form.region, units: form.units }
     const view = await answer(api.POST('/api/homes', { body }))
     await router.push({ name: 'brief', params: { home: view.id } })
   } catch (error) {
     form.problem = (error as ApiProblem).message
+  } finally {
+    form.busy = false
   }
 }
 
@@ -75,6 +86,7 @@ async function remove() {
   await load()
 }
 
+const nameOf = (home: HomeHead) => home.summary?.name ?? 'this home'
 const day = (at: string) => new Date(at).toLocaleDateString(undefined, { dateStyle: 'medium' })
 
 onMounted(load)
@@ -104,29 +116,34 @@ onMounted(load)
     </p>
     <ul>
       <li v-for="home in homes" :key="home.id">
-        <router-link :to="{ name: 'brief', params: { home: home.id } }" class="card">
-          <HouseThumb :drawing="home.drawing" />
-          <h2>{{ home.name }}</h2>
-          <p class="small">{{ home.complaint || 'No complaint noted yet.' }}</p>
+        <router-link v-if="home.summary" :to="{ name: 'brief', params: { home: home.id } }" class="card">
+          <HouseThumb :thumb="home.summary.thumb ?? undefined" />
+          <h2>{{ home.summary.name }}</h2>
+          <p class="small">{{ home.summary.complaint || 'No complaint noted yet.' }}</p>
           <dl class="small">
-            <template v-for="stop in home.route" :key="stop.name">
+            <template v-for="stop in home.summary.route" :key="stop.name">
               <dt>{{ stopWord[stop.name] }}</dt>
               <dd>{{ stop.note }}</dd>
             </template>
           </dl>
           <p class="small quiet">Last changed {{ day(home.changed_at) }}</p>
         </router-link>
+        <div v-else class="card">
+          <h2>Home that can’t be read</h2>
+          <p class="small bad">{{ home.problem }}</p>
+          <p class="small quiet">Last changed {{ day(home.changed_at) }}</p>
+        </div>
         <div class="acts">
           <v-btn
             size="small"
             variant="text"
             :href="`/api/homes/${home.id}/file`"
             download
-            :aria-label="`Export ${home.name}`"
+            :aria-label="`Export ${nameOf(home)}`"
           >
             Export
           </v-btn>
-          <v-btn size="small" variant="text" :aria-label="`Delete ${home.name}`" @click="doomed = home">
+          <v-btn size="small" variant="text" :aria-label="`Delete ${nameOf(home)}`" @click="doomed = home">
             Delete
           </v-btn>
         </div>
@@ -161,7 +178,7 @@ onMounted(load)
     </v-dialog>
 
     <v-dialog :model-value="!!doomed" max-width="440" @update:model-value="doomed = undefined">
-      <v-card v-if="doomed" :title="`Delete ${doomed.name}?`">
+      <v-card v-if="doomed" :title="`Delete ${nameOf(doomed)}?`">
         <v-card-text>
           Its house, setups and all readings go with it, and this can’t be undone.
           <div class="buttons">

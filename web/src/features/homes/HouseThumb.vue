@@ -1,19 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Drawing } from '../../api/types'
+import type { Thumb } from '../../api/types'
 
-const props = defineProps<{ drawing: Drawing }>()
+const props = defineProps<{ thumb: Thumb | undefined }>()
 
-/** The level with most rooms, lying on its long side. */
-const level = computed(() => {
-  const count = (id: string) => props.drawing.rooms.filter((room) => room.level_id === id).length
-  return [...props.drawing.levels].sort((a, b) => count(b.level_id) - count(a.level_id))[0]
-})
-const rooms = computed(() => props.drawing.rooms.filter((room) => room.level_id === level.value?.level_id))
-const turned = computed(() => !!level.value && level.value.depth_m > level.value.width_m)
+/** The level lies on its long side. */
+const turned = computed(() => !!props.thumb && props.thumb.depth_m > props.thumb.width_m)
 const box = computed(() => {
-  const l = level.value
+  const l = props.thumb
   if (!l || l.width_m === 0) return '0 0 1 1'
   return turned.value
     ? `${l.y_m} ${-(l.x_m + l.width_m)} ${l.depth_m} ${l.width_m}`
@@ -25,8 +20,8 @@ const box = computed(() => {
   <svg :viewBox="box" class="thumb" aria-hidden="true">
     <g :transform="turned ? 'rotate(-90)' : ''">
       <rect
-        v-for="room in rooms"
-        :key="room.room_id"
+        v-for="(room, index) in thumb?.rooms"
+        :key="index"
         :x="room.x_m"
         :y="room.y_m"
         :width="room.width_m"

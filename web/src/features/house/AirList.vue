@@ -1,38 +1,26 @@
 <script setup lang="ts">
-import { computed, reactive } from 'vue'
-
 import { api } from '../../api/client'
 import type { Band, Neighbour } from '../../api/types'
 import NumberField from '../../shared/NumberField.vue'
-import { useAutosave } from '../../shared/useAutosave'
-import { useHome } from '../bench'
+import { useHome, useHomeDraft } from '../bench'
 
 const home = useHome()
-const view = computed(() => home.view.value)
-const draft = reactive<{ air: Neighbour[] }>({ air: [] })
 const bands: { title: string; value: Band }[] = [
   { title: '2.4 GHz', value: '2.4' },
   { title: '5 GHz', value: '5' },
   { title: '6 GHz', value: '6' },
 ]
 
-const saver = useAutosave({
-  draft: () => draft.air,
-  remote: view,
-  load() {
-    draft.air = structuredClone(view.value?.home.air ?? [])
-  },
-  save: () =>
-    home.change(
-      api.PUT('/api/homes/{home}/air', {
-        params: { path: { home: home.id } },
-        body: { air: draft.air },
-      }),
-    ),
+const draft = useHomeDraft<Neighbour[]>(home, {
+  name: 'air',
+  part: (view) => view.home.air ?? [],
+  send: (air, header) =>
+    api.PUT('/api/homes/{home}/air', { params: { path: { home: home.id }, header }, body: { air } }),
 })
+const air = draft.edit
 
 function add() {
-  draft.air.push({
+  air.value?.push({
     id: crypto.randomUUID(),
     band: '2.4',
     channel: 6,
@@ -44,20 +32,15 @@ function add() {
 </script>
 
 <template>
-  <details class="folded">
+  <details v-if="air" class="folded">
     <summary>
-      Neighbours’ networks heard here ({{ draft.air.length }})
-      <span v-if="draft.air.length" class="small quiet" role="status">{{ saver.state.value }}</span>
+      Neighbours’ networks heard here ({{ air.length }})
+      <span v-if="air.length" class="small quiet" role="status">{{ draft.state.value }}</span>
     </summary>
     <p class="small quiet">
       Only what sharing the air needs is kept: no names. The busy part is how much of the time it sends.
     </p>
-    <fieldset
-      v-for="(one, index) in draft.air"
-      :key="one.id"
-      class="entry"
-      :aria-label="`Neighbour ${index + 1}`"
-    >
+    <fieldset v-for="(one, index) in air" :key="one.id" class="entry" :aria-label="`Neighbour ${index + 1}`">
       <v-select v-model="one.band" :items="bands" label="Band" />
       <NumberField
         :value="one.channel"
@@ -75,7 +58,7 @@ function add() {
         size="small"
         variant="text"
         :aria-label="`Remove neighbour ${index + 1}`"
-        @click="draft.air.splice(index, 1)"
+        @click="air!.splice(index, 1)"
       >
         Remove
       </v-btn>

@@ -1,13 +1,12 @@
 <script setup lang="ts">
-import { useDebounceFn } from '@vueuse/core'
-import { computed, reactive, ref, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 
 import { answer, api } from '../../api/client'
 import type { Drawing, HouseEdit } from '../../api/types'
-import { useAutosave } from '../../shared/useAutosave'
+import { useLatest } from '../../shared/useLatest'
 import LengthField from '../../shared/LengthField.vue'
 import { area } from '../../shared/words'
-import { useBench, useHome } from '../bench'
+import { useBench, useHome, useHomeDraft } from '../bench'
 import AirList from './AirList.vue'
 import HouseDrawing from './HouseDrawing.vue'
 import LineEditor from './LineEditor.vue'
@@ -18,31 +17,16 @@ import { useMaterials } from './useMaterials'
 const home = useHome()
 const bench = useBench()
 const { walls, floors, fillings } = useMaterials()
-const draft = reactive<{ edit: HouseEdit | undefined }>({ edit: undefined })
 const drawing = shallowRef<Drawing>()
 const adding = ref(false)
 
 const view = computed(() => home.view.value)
 const units = computed(() => view.value?.home.units ?? 'm')
-const level = computed(
-  () => draft.edit?.levels.find((own) => own.id === bench.levelId) ?? draft.edit?.levels[0],
-)
-const room = computed(() => drawing.value?.rooms.find((own) => own.room_id === bench.roomId))
-const faults = computed(
-  () => drawing.value?.faults.filter((fault) => fault.level_id === level.value?.id) ?? [],
-)
-const indoors = computed(
-  () => drawing.value?.levels.find((own) => own.level_id === level.value?.id)?.area_m2 ?? 0,
-)
-
-const saver = useAutosave({
-  draft: () => draft.edit,
-  remote: view,
-  load() {
-    if (!view.value) return
-    const { levels, outer_wall, inner_wall, walls, windows, openings, stairwells, obstacles, spots } =
-      view.value.home.house
-    draft.edit = structuredClone({
+const draft = useHomeDraft<HouseEdit>(home, {
+  name: 'house',
+  part({ home: { house } }) {
+    const { levels, outer_wall, inner_wall, walls, windows, openings, stairwells, obstacles, spots } = house
+    return {
       levels,
       outer_wall,
       inner_wall,
@@ -52,55 +36,60 @@ const saver = useAutosave({
       stairwells: stairwells ?? [],
       obstacles: obstacles ?? [],
       spots,
-    })
-    drawing.value = view.value.drawing
+    }
   },
-  async save() {
-    const edit = body()
-    if (!edit) return true
-    const done = await home.change(
-      api.PUT('/api/homes/{home}/house', {
-        params: { path: { home: home.id }, query: { revision: view.value?.revision } },
-        body: edit,
-      }),
-    )
-    if (done && view.value) drawing.value = view.value.drawing
-    return done
-  },
+  send: (body, header) =>
+    api.PUT('/api/homes/{home}/house', { params: { path: { home: home.id }, header }, body }),
 })
+const edit = draft.edit
+watch(
+  view,
+  (now) => {
+    if (now && !draft.dirty.value) drawing.value = now.drawing
+  },
+  { immediate: true },
+)
 
-/** The draft as it is sent. */
-function body(): HouseEdit | undefined {
-  if (!draft.edit) return undefined
-  return {
-    ...draft.edit,
-    spots: view.value?.home.house.spots ?? [],
-  }
-}
+const level = computed(
+  () => edit.value?.levels.find((own) => own.id === bench.levelId) ?? edit.value?.levels[0],
+)
+const room = computed(() => drawing.value?.rooms.find((own) => own.room_id === bench.roomId))
+const faults = computed(
+  () => drawing.value?.faults.filter((fault) => fault.level_id === level.value?.id) ?? [],
+)
+const indoors = computed(
+  () => drawing.value?.levels.find((own) => own.level_id === level.value?.id)?.area_m2 ?? 0,
+)
 
-const redraw = useDebounceFn(async () => {
-  const edit = body()
-  if (!edit || !saver.dirty.value) return
+/** Draws what is typed before it is stored; an answer that comes late is dropped. */
+const redraw = useLatest(async (body: HouseEdit) => {
   try {
-    drawing.value = await answer(
-      api.POST('/api/homes/{home}/drawing', { params: { path: { home: home.id } }, body: edit }),
+    const drawn = await answer(
+      api.POST('/api/homes/{home}/drawing', { params: { path: { home: home.id } }, body }),
     )
+    if (draft.dirty.value) drawing.value = drawn
   } catch {
     // The save that follows tells what is wrong.
   }
-}, 90)
-watch(() => draft.edit, redraw, { deep: true })
+})
+watch(
+  edit,
+  (now) => {
+    if (now && draft.dirty.value) redraw(now)
+  },
+  { deep: true },
+)
 
 function addLevel() {
-  if (!draft.edit) return
+  if (!edit.value) return
   const names = ['Ground', 'First', 'Second', 'Third', 'Attic']
-  const free = names.find((name) => draft.edit?.levels.every((own) => own.name !== name))
+  const free = names.find((name) => edit.value?.levels.every((own) => own.name !== name))
   const id = crypto.randomUUID()
-  draft.edit.levels.push({
+  edit.value.levels.push({
     id,
-    name: free ?? `Level ${draft.edit.levels.length + 1}`,
+    name: free ?? `Level ${edit.value.levels.length + 1}`,
     height_m: 2.6,
-    floor: draft.edit.levels.length === 0 ? 'concrete_floor' : 'timber_floor',
+    floor: edit.value.levels.length === 0 ? 'concrete_floor' : 'timber_floor',
     lines: '',
   })
   bench.levelId = id
@@ -108,25 +97,25 @@ function addLevel() {
 }
 
 function removeLevel() {
-  if (!draft.edit || !level.value) return
-  const index = draft.edit.levels.indexOf(level.value)
-  draft.edit.levels.splice(index, 1)
-  bench.levelId = draft.edit.levels[0]?.id
+  if (!edit.value || !level.value) return
+  const index = edit.value.levels.indexOf(level.value)
+  edit.value.levels.splice(index, 1)
+  bench.levelId = edit.value.levels[0]?.id
 }
 
 const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id === bench.roomId))
 </script>
 
 <template>
-  <div v-if="draft.edit" class="house">
+  <div v-if="edit" class="house">
     <section class="typing">
       <header>
         <h1>House</h1>
-        <span class="small quiet" role="status">{{ saver.state.value }}</span>
+        <span class="small quiet" role="status">{{ draft.state.value }}</span>
       </header>
       <div class="levels" role="group" aria-label="Levels">
         <button
-          v-for="own in draft.edit.levels"
+          v-for="own in edit.levels"
           :key="own.id"
           type="button"
           :aria-pressed="own.id === level?.id"
@@ -160,12 +149,12 @@ const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id =
           <code>outdoors</code>. On another level: <code>above Hall</code>. Lengths also as
           <code>12'6"</code> or <code>420 cm</code>. <code>#</code> begins a comment.
         </details>
-        <v-btn v-if="draft.edit.levels.length > 1" size="small" variant="text" @click="removeLevel">
+        <v-btn v-if="edit.levels.length > 1" size="small" variant="text" @click="removeLevel">
           Remove this level
         </v-btn>
       </template>
       <template v-if="level">
-        <ObstacleList v-model="draft.edit" :level-id="level.id" :units="units" />
+        <ObstacleList v-model="edit" :level-id="level.id" :units="units" />
         <AirList />
       </template>
       <p v-else class="quiet">No level yet. Add one with “+ level”, then type one line a room.</p>
@@ -175,7 +164,7 @@ const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id =
       <HouseDrawing
         v-if="drawing && level"
         :drawing="drawing"
-        :obstacles="draft.edit.obstacles"
+        :obstacles="edit.obstacles"
         :level-id="level.id"
         :units="units"
       />
@@ -184,13 +173,13 @@ const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id =
         name a material, the heavier counts. What follows holds where nothing else is said.
       </p>
       <div class="walls">
-        <v-select v-model="draft.edit.outer_wall" :items="walls" label="Outer walls" />
-        <v-select v-model="draft.edit.inner_wall" :items="walls" label="Inner walls" />
-        <v-select v-model="draft.edit.windows" :items="fillings" label="Windows" />
+        <v-select v-model="edit.outer_wall" :items="walls" label="Outer walls" />
+        <v-select v-model="edit.inner_wall" :items="walls" label="Inner walls" />
+        <v-select v-model="edit.windows" :items="fillings" label="Windows" />
       </div>
       <RoomSides
         v-if="room && saved"
-        v-model="draft.edit"
+        v-model="edit"
         :room="room"
         :units="units"
         :walls="walls"

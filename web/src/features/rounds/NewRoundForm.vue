@@ -20,6 +20,7 @@ const form = reactive({
   runs: '5',
   spots: [] as string[],
   problem: '',
+  busy: false,
 })
 
 const clients = computed(
@@ -42,6 +43,8 @@ const spots = computed(() => {
 })
 
 async function begin() {
+  if (form.busy) return
+  form.busy = true
   const body: NewRound = {
     setup_id: props.setup.id,
     client: form.client,
@@ -59,6 +62,8 @@ async function begin() {
     emit('begun', view.round.id)
   } catch (error) {
     form.problem = (error as ApiProblem).message
+  } finally {
+    form.busy = false
   }
 }
 </script>

@@ -18,17 +18,23 @@ const router = useRouter()
 
 const view = computed(() => home.view.value)
 const setup = computed(() => view.value?.home.setups.find((own) => own.id === bench.setupId))
-const rounds = computed(() => view.value?.rounds.filter((own) => own.setup_id === bench.setupId) ?? [])
+const rounds = computed(() => view.value?.rounds.filter((own) => own.round.setup_id === bench.setupId) ?? [])
 const chosen = computed(() => {
   const asked = typeof route.params.round === 'string' ? route.params.round : ''
-  return rounds.value.some((own) => own.id === asked) ? asked : rounds.value.at(-1)?.id
+  return rounds.value.some((own) => own.round.id === asked) ? asked : rounds.value.at(-1)?.round.id
 })
 const round = useRound(home, () => chosen.value)
 const open = computed(() => round.view.value)
 
 const beginning = ref(false)
-const typing = ref<SpotRow>()
-const looking = ref<SpotRow>()
+const typingAt = ref<string>()
+const lookingAt = ref<string>()
+const at = (spot: string | undefined) => open.value?.spots.find((own) => own.spot_id === spot)
+/** Spots as they stand now: runs that arrive count at once. */
+const typing = computed(() => at(typingAt.value))
+const looking = computed(() => at(lookingAt.value))
+const correcting = ref<Run>()
+const deleting = ref(false)
 const seed = ref(14)
 const voiding = reactive<{ run: Run | undefined; reason: string; problem: string }>({
   run: undefined,
@@ -39,8 +45,8 @@ const voiding = reactive<{ run: Run | undefined; reason: string; problem: string
 const doorWord = { as_left: 'doors as people leave them', open: 'doors open', shut: 'doors shut' }
 const titles = computed(() =>
   rounds.value.map((own) => ({
-    value: own.id,
-    title: `${when(own.begun)}, ${own.kind}, ${own.runs} run${own.runs === 1 ? '' : 's'}`,
+    value: own.round.id,
+    title: `${when(own.round.begun)}, ${own.round.kind}, ${own.runs} ${own.made_up ? 'made-up ' : ''}run${own.runs === 1 ? '' : 's'}`,
   })),
 )
 
@@ -68,6 +74,7 @@ async function attempt(work: Promise<void>) {
 }
 
 async function remove() {
+  deleting.value = false
   if (!open.value) return
   await attempt(
     answer(api.DELETE('/api/rounds/{round}', { params: { path: { round: open.value.round.id } } })),
@@ -80,7 +87,6 @@ async function voidRun() {
   try {
     await round.voidRun(voiding.run.id, voiding.reason)
     voiding.run = undefined
-    looking.value = open.value?.spots.find((own) => own.spot_id === looking.value?.spot_id)
   } catch (error) {
     voiding.problem = (error as ApiProblem).message
   }
@@ -88,7 +94,6 @@ async function voidRun() {
 
 async function countAgain(run: Run) {
   await attempt(round.voidRun(run.id, null))
-  looking.value = open.value?.spots.find((own) => own.spot_id === looking.value?.spot_id)
 }
 
 /** `t` on the bench: a run for the chosen room, or for the first spot that still wants one. */
@@ -96,20 +101,23 @@ watch(
   [() => route.query.test, open],
   ([test, now]) => {
     if (!test || !now) return
-    const wanting = now.spots.find((own) => own.runs.length < now.round.runs_per_spot)
-    typing.value = now.spots.find((own) => own.room_id === bench.roomId) ?? wanting ?? now.spots[0]
+    const wanting = now.spots.find((own) => own.run_count < now.round.runs_per_spot)
+    typingAt.value = (now.spots.find((own) => own.room_id === bench.roomId) ?? wanting ?? now.spots[0])
+      ?.spot_id
     void router.replace({ name: 'rounds', params: route.params })
   },
   { immediate: true },
 )
 
 const most = (row: SpotRow) => Math.max(...row.runs.flatMap((run) => run.trace_mbps), 1)
-const missing = (row: SpotRow) => Math.max((open.value?.round.runs_per_spot ?? 0) - row.runs.length, 0)
+const missing = (row: SpotRow) => Math.max((open.value?.round.runs_per_spot ?? 0) - row.run_count, 0)
+const taken = computed(() => open.value?.spots.reduce((sum, row) => sum + row.run_count, 0) ?? 0)
 const left = computed(() => open.value?.spots.reduce((sum, row) => sum + missing(row), 0) ?? 0)
 const servingName = (run: Run) =>
-  setup.value?.devices.find((own) => own.id === run.serving)?.name ?? 'not known'
+  open.value?.tested.home.setups[0]?.devices.find((own) => own.id === run.serving)?.name ?? 'not known'
 const planWords = (run: Run) => {
-  const plan = view.value?.home.brief.plans.find((own) => own.id === run.plan_id)
+  const plans = [...(view.value?.home.brief.plans ?? []), ...(open.value?.tested.home.brief.plans ?? [])]
+  const plan = plans.find((own) => own.id === run.plan_id)
   return plan ? `${speed(plan.down_mbps)}/${speed(plan.up_mbps)} since ${plan.from}` : 'none on record'
 }
 </script>
@@ -173,12 +181,24 @@ const planWords = (run: Run) => {
           >
             Send the stand-in phone
           </v-btn>
-          <v-btn size="small" variant="text" @click="remove">Delete round</v-btn>
+          <v-btn size="small" variant="text" class="apart" @click="deleting = true">Delete round…</v-btn>
         </template>
       </div>
-      <p class="small quiet">
+      <p v-if="open.made_up" class="note small" role="status" aria-label="Made up">
+        <b>Made-up readings.</b> The stand-in phone took them from a hidden house that differs from the drawn
+        one: what follows from them is a verdict on a made-up round, not on this home.
+      </p>
+      <p v-else class="small quiet">
         The stand-in phone is simulated: its readings are made up from a hidden house that differs from the
         drawn one.
+      </p>
+      <p v-if="open.changed_since.length" class="note small" role="status" aria-label="Changed since">
+        Tested before {{ open.changed_since.join(', before ') }}. All that is shown here is of the home as it
+        was tested.
+      </p>
+      <p v-if="open.tested.law == null" class="small quiet">
+        What this round was taken in was kept later, on {{ when(open.tested.kept_at) }}: setup and house may
+        have been changed between.
       </p>
       <table class="sheet">
         <thead>
@@ -202,20 +222,23 @@ const planWords = (run: Run) => {
             :class="{ chosen: row.room_id === bench.roomId }"
             @click="bench.roomId = row.room_id"
           >
-            <th scope="row">{{ row.name }}</th>
+            <th scope="row">
+              {{ row.name }}
+              <small v-if="!row.there" class="quiet">no longer in the house</small>
+            </th>
             <td>
               <button
                 type="button"
                 class="runs"
-                :aria-label="`Runs at ${row.name}: ${row.runs.length}`"
+                :aria-label="`Runs at ${row.name}: ${row.run_count}`"
                 :disabled="row.runs.length === 0"
-                @click="looking = row"
+                @click="lookingAt = row.spot_id"
               >
                 <RunTrace
                   v-for="(run, index) in row.runs"
                   :key="run.id"
                   :run="run"
-                  :number="index + 1"
+                  :number="row.run_count - row.runs.length + index + 1"
                   :most="most(row)"
                 />
                 <i v-for="index in missing(row)" :key="index" />
@@ -238,17 +261,23 @@ const planWords = (run: Run) => {
               </template>
               <template v-else>–</template>
             </td>
-            <td class="number">{{ speed(row.predicted?.down.middle) }}</td>
+            <td class="number">
+              {{ speed(row.forecast?.down.middle ?? row.predicted?.down.middle) }}
+              <span v-if="row.differs" class="small quiet" :title="`By today’s law, ${open.law_now}`">
+                now {{ speed(row.predicted?.down.middle) }}
+              </span>
+            </td>
             <td class="number">{{ percent(row.gap_percent) }}</td>
             <td :class="row.verdict ?? 'quiet'">
-              {{ row.verdict ? verdictWord[row.verdict] : row.need ? 'untested' : 'no need' }}
+              {{ row.verdict ? verdictWord[row.verdict] : row.need ? 'untested' : 'no need'
+              }}{{ row.verdict && open.made_up ? ' (made up)' : '' }}
             </td>
             <td>
               <v-btn
                 size="small"
                 variant="text"
                 :aria-label="`Type in a run at ${row.name}`"
-                @click.stop="typing = row"
+                @click.stop="typingAt = row.spot_id"
               >
                 Type in
               </v-btn>
@@ -262,17 +291,42 @@ const planWords = (run: Run) => {
     <v-dialog v-model="beginning" max-width="520">
       <NewRoundForm v-if="setup" :setup="setup" @close="beginning = false" @begun="begun" />
     </v-dialog>
-    <v-dialog :model-value="!!typing" max-width="520" @update:model-value="typing = undefined">
+    <v-dialog :model-value="!!typing" persistent max-width="520" @update:model-value="typingAt = undefined">
       <TypedRun
-        v-if="typing && open && setup"
+        v-if="typing && open"
         :spot="typing"
-        :round="open.round"
-        :setup="setup"
+        :round="open"
         :add="round.add"
-        @close="typing = undefined"
+        :correct="round.correct"
+        @close="typingAt = undefined"
+        @plan="router.push({ name: 'brief', params: { home: home.id } })"
       />
     </v-dialog>
-    <v-dialog :model-value="!!looking" max-width="760" @update:model-value="looking = undefined">
+    <v-dialog :model-value="!!correcting" persistent max-width="520">
+      <TypedRun
+        v-if="correcting && looking && open"
+        :spot="looking"
+        :round="open"
+        :run="correcting"
+        :add="round.add"
+        :correct="round.correct"
+        @close="correcting = undefined"
+        @plan="router.push({ name: 'brief', params: { home: home.id } })"
+      />
+    </v-dialog>
+    <v-dialog v-model="deleting" max-width="440">
+      <v-card v-if="open" title="Delete this round?">
+        <v-card-text>
+          It holds {{ taken }} {{ open.made_up ? 'made-up' : 'measured' }} run{{ taken === 1 ? '' : 's' }} at
+          {{ open.spots.filter((row) => row.run_count).length }} spots. Undo brings them back.
+          <div class="end">
+            <v-btn size="small" @click="deleting = false">Keep it</v-btn>
+            <v-btn size="small" variant="flat" color="error" @click="remove">Delete it</v-btn>
+          </div>
+        </v-card-text>
+      </v-card>
+    </v-dialog>
+    <v-dialog :model-value="!!looking" max-width="760" @update:model-value="lookingAt = undefined">
       <v-card v-if="looking" :title="`Runs at ${looking.name}`">
         <v-card-text>
           <table class="sheet">
@@ -299,9 +353,17 @@ const planWords = (run: Run) => {
                     {{ speed(run.outcome.down_mbps) }} / {{ speed(run.outcome.up_mbps) }}
                   </template>
                   <template v-else>no connection</template>
+                  <small v-for="before in run.corrected" :key="before.at" class="quiet was">
+                    was
+                    {{
+                      before.was.kind === 'measured'
+                        ? `${speed(before.was.down_mbps)} / ${speed(before.was.up_mbps)}`
+                        : 'no connection'
+                    }}
+                  </small>
                 </td>
                 <td class="number">
-                  {{ run.outcome.kind === 'measured' ? run.outcome.idle_ms.toFixed(0) : '–' }}
+                  {{ run.outcome.kind === 'measured' ? (run.outcome.idle_ms?.toFixed(0) ?? '–') : '–' }}
                 </td>
                 <td>{{ servingName(run) }}{{ run.band ? `, ${run.band} GHz` : '' }}</td>
                 <td class="number">
@@ -317,13 +379,14 @@ const planWords = (run: Run) => {
                   <template v-else-if="run.carried_by !== 'home_wifi'"
                     >no: another network carried it</template
                   >
-                  <v-btn
-                    v-else
-                    size="x-small"
-                    @click="Object.assign(voiding, { run, reason: '', problem: '' })"
-                  >
-                    Don’t count
-                  </v-btn>
+                  <template v-else>
+                    <v-btn size="x-small" @click="Object.assign(voiding, { run, reason: '', problem: '' })">
+                      Don’t count
+                    </v-btn>
+                    <v-btn v-if="run.source === 'typed'" size="x-small" @click="correcting = run">
+                      Put right
+                    </v-btn>
+                  </template>
                 </td>
               </tr>
             </tbody>
@@ -334,7 +397,7 @@ const planWords = (run: Run) => {
             <p v-if="voiding.problem" class="note bad" role="alert">{{ voiding.problem }}</p>
           </form>
           <p class="small quiet">Link rate is what the radios negotiate: an explanation, never a speed.</p>
-          <div class="end"><v-btn size="small" @click="looking = undefined">Close</v-btn></div>
+          <div class="end"><v-btn size="small" @click="lookingAt = undefined">Close</v-btn></div>
         </v-card-text>
       </v-card>
     </v-dialog>
@@ -358,6 +421,15 @@ header,
 
 .which {
   max-width: 300px;
+}
+
+.apart {
+  margin-left: auto;
+}
+
+.was {
+  display: block;
+  text-decoration: line-through;
 }
 
 .seed {

@@ -1,33 +1,43 @@
 <script setup lang="ts">
-import { computed, reactive } from 'vue'
+import { computed, nextTick, reactive, ref } from 'vue'
 
 import { ApiProblem } from '../../api/client'
-import type { Band, NewRun, RoundView, Setup, SpotRow } from '../../api/types'
+import type { Band, NewRun, RoundView, Run, SpotRow } from '../../api/types'
+import { numberOf, speed } from '../../shared/words'
 
 const props = defineProps<{
   spot: SpotRow
-  round: RoundView['round']
-  setup: Setup
-  add: (run: NewRun) => Promise<void>
+  round: RoundView
+  /** The run that is put right; a new one is typed in when there is none. */
+  run?: Run
+  add: (run: NewRun, confirmed: boolean) => Promise<void>
+  correct: (run: string, outcome: NewRun['outcome'], confirmed: boolean) => Promise<void>
 }>()
-const emit = defineEmits<{ close: [] }>()
+const emit = defineEmits<{ close: []; plan: [] }>()
 
+const old = props.run?.outcome.kind === 'measured' ? props.run.outcome : undefined
+const text = (value: number | null | undefined) => (value == null ? '' : String(value))
 const form = reactive({
-  down: '',
-  up: '',
-  idle: '',
-  loaded: '',
+  down: text(old?.down_mbps),
+  up: text(old?.up_mbps),
+  idle: text(old?.idle_ms),
+  loaded: text(old?.loaded_ms),
   signal: '',
   link: '',
   serving: '' as string,
   band: '' as Band | '',
   carriedBy: 'home_wifi' as NewRun['carried_by'],
   problem: '',
+  /** What is asked about a reading that is more than there can be. */
+  asked: '',
   sent: 0,
+  busy: false,
 })
+const first = ref<{ focus(): void } | null>(null)
+const setup = computed(() => props.round.tested.home.setups[0])
 const devices = computed(() => [
   { title: 'not known', value: '' },
-  ...props.setup.devices.map((own) => ({ title: own.name, value: own.id })),
+  ...(setup.value?.devices.map((own) => ({ title: own.name, value: own.id })) ?? []),
 ])
 const carriers = [
   { title: 'the home’s own Wi-Fi', value: 'home_wifi' },
@@ -40,79 +50,129 @@ const bands = [
   { title: '5 GHz', value: '5' },
   { title: '6 GHz', value: '6' },
 ]
+const title = computed(() => {
+  if (props.run) return `${props.spot.name}: put a run right`
+  const number = props.spot.run_count + 1
+  const wanted = props.round.round.runs_per_spot
+  return `${props.spot.name}: run ${number}${number > wanted ? `, beyond the ${wanted} wanted` : ` of ${wanted}`}`
+})
 
-/** A typed number; a decimal comma will do. Nothing when empty, not a number when it is none. */
-function number(text: string): number | null {
-  const trimmed = text.trim().replace(',', '.')
-  return trimmed === '' ? null : Number(trimmed)
-}
+/** What a field holds; nothing when it is empty, not a number when it is none. */
+const typed = (held: string) => (held.trim() === '' ? null : numberOf(held))
 
-async function send(outcome: NewRun['outcome'] | undefined) {
-  if (!outcome) return
-  const run: NewRun = {
-    spot_id: props.spot.spot_id,
-    source: 'typed',
-    outcome,
-    carried_by: form.carriedBy,
-    serving: form.serving || null,
-    band: form.band || null,
-    signal_dbm: number(form.signal),
-    link_rate_mbps: number(form.link),
-    trace_mbps: [],
-  }
+async function send(outcome: NewRun['outcome'] | undefined, confirmed = false) {
+  if (!outcome || form.busy) return
+  form.busy = true
   try {
-    await props.add(run)
-    Object.assign(form, { down: '', up: '', idle: '', loaded: '', problem: '', sent: form.sent + 1 })
+    if (props.run) {
+      await props.correct(props.run.id, outcome, confirmed)
+      emit('close')
+      return
+    }
+    const run: NewRun = {
+      // The run has its name before it is sent: sent twice, it is kept once.
+      id: crypto.randomUUID(),
+      spot_id: props.spot.spot_id,
+      source: 'typed',
+      outcome,
+      carried_by: form.carriedBy,
+      serving: form.serving || null,
+      band: form.band || null,
+      signal_dbm: typed(form.signal),
+      link_rate_mbps: typed(form.link),
+      trace_mbps: [],
+    }
+    await props.add(run, confirmed)
+    const empty = { down: '', up: '', idle: '', loaded: '', signal: '', link: '' }
+    Object.assign(form, { ...empty, problem: '', asked: '', sent: form.sent + 1 })
+    // The next run begins in the first field.
+    await nextTick()
+    first.value?.focus()
   } catch (error) {
-    form.problem = (error as ApiProblem).message
+    const { code, message } = error as ApiProblem
+    Object.assign(form, code === 'over_ceiling' ? { asked: message, problem: '' } : { problem: message })
+  } finally {
+    form.busy = false
   }
 }
 
 function measured(): NewRun['outcome'] | undefined {
-  const fields = [form.down, form.up, form.idle, form.loaded, form.signal, form.link].map(number)
+  const fields = [form.down, form.up, form.idle, form.loaded, form.signal, form.link].map(typed)
   const [down, up, idle, loaded] = fields
   if (fields.some((value) => value !== null && Number.isNaN(value))) {
     form.problem = 'One of these is not a number; write figures only, such as 84.5.'
     return undefined
   }
-  if (down == null || up == null || idle == null) {
-    form.problem =
-      'Download, upload and idle delay are needed; without a connection, press “No connection here”.'
+  if (down == null || up == null) {
+    form.problem = 'Download and upload are needed; without a connection, press “No connection here”.'
     return undefined
   }
   return {
     kind: 'measured',
     down_mbps: down,
     up_mbps: up,
-    idle_ms: idle,
+    idle_ms: idle ?? null,
     loaded_ms: loaded ?? null,
-    jitter_ms: null,
-    loss_percent: null,
+    jitter_ms: old?.jitter_ms ?? null,
+    loss_percent: old?.loss_percent ?? null,
   }
+}
+
+function carriedByAnother() {
+  form.carriedBy = 'other_wifi'
+  form.asked = ''
+  void send(measured())
 }
 </script>
 
 <template>
-  <v-card :title="`${spot.name}: run ${spot.runs.length + form.sent + 1} of ${round.runs_per_spot}`">
+  <v-card :title="title">
     <v-card-text>
       <form class="form" @submit.prevent="send(measured())">
-        <v-text-field v-model="form.down" label="Download, Mb/s" inputmode="decimal" autofocus />
-        <v-text-field v-model="form.up" label="Upload, Mb/s" inputmode="decimal" />
+        <v-text-field
+          ref="first"
+          v-model="form.down"
+          label="Download, Mb/s (needed)"
+          inputmode="decimal"
+          autofocus
+        />
+        <v-text-field v-model="form.up" label="Upload, Mb/s (needed)" inputmode="decimal" />
         <v-text-field v-model="form.idle" label="Idle delay, ms" inputmode="decimal" />
         <v-text-field v-model="form.loaded" label="Delay under load, ms" inputmode="decimal" />
-        <v-text-field v-model="form.signal" label="Signal, dBm" inputmode="text" />
-        <v-text-field v-model="form.link" label="Link rate, Mb/s" inputmode="decimal" />
-        <v-select v-model="form.serving" :items="devices" label="Served by" />
-        <v-select v-model="form.band" :items="bands" label="Band" />
-        <v-select v-model="form.carriedBy" :items="carriers" label="Carried by" class="wide" />
+        <template v-if="!run">
+          <v-text-field v-model="form.signal" label="Signal, dBm" inputmode="text" />
+          <v-text-field v-model="form.link" label="Link rate, Mb/s" inputmode="decimal" />
+          <v-select v-model="form.serving" :items="devices" label="Served by" />
+          <v-select v-model="form.band" :items="bands" label="Band" />
+          <v-select v-model="form.carriedBy" :items="carriers" label="Carried by" class="wide" />
+        </template>
+        <p v-if="old" class="small wide">
+          It said {{ speed(old.down_mbps) }} / {{ speed(old.up_mbps) }} Mb/s; that is kept with it.
+        </p>
         <p v-if="form.problem" class="note bad wide" role="alert">{{ form.problem }}</p>
+        <div v-if="form.asked" class="note wide" role="alert">
+          <p>{{ form.asked }}</p>
+          <div class="ways">
+            <v-btn v-if="!run" size="small" @click="carriedByAnother">Another network carried it</v-btn>
+            <v-btn size="small" @click="emit('plan')">The plan has changed</v-btn>
+            <v-btn size="small" @click="form.asked = ''">Correct it</v-btn>
+            <v-btn size="small" @click="send(measured(), true)">Keep it all the same</v-btn>
+          </div>
+          <p class="small quiet">
+            A local test belongs into a round of its own: begin one with “Test to: local”.
+          </p>
+        </div>
         <p v-if="form.sent" class="small wide" role="status">
           {{ form.sent }} run{{ form.sent === 1 ? '' : 's' }} kept.
         </p>
         <div class="wide buttons">
           <v-btn @click="emit('close')">Done</v-btn>
-          <v-btn @click="send({ kind: 'no_connection' })">No connection here</v-btn>
-          <v-btn type="submit" variant="flat" color="primary">Keep this run</v-btn>
+          <v-btn v-if="!run" :disabled="form.busy" @click="send({ kind: 'no_connection' })">
+            No connection here
+          </v-btn>
+          <v-btn type="submit" variant="flat" color="primary" :disabled="form.busy">
+            {{ run ? 'Put it right' : 'Keep this run' }}
+          </v-btn>
         </div>
       </form>
     </v-card-text>
@@ -132,11 +192,21 @@ function measured(): NewRun['outcome'] | undefined {
   margin: 0;
 }
 
-.buttons {
+.buttons,
+.ways {
   display: flex;
   justify-content: flex-end;
   gap: 8px;
   flex-wrap: wrap;
+}
+
+.ways {
+  justify-content: flex-start;
+  margin: 6px 0;
+}
+
+.note p {
+  margin: 0;
 }
 
 @media (max-width: 600px) {

@@ -3,6 +3,7 @@ import { shallowRef, watch, type ShallowRef } from 'vue'
 
 import { answer, api } from '../../api/client'
 import type { NewRun, RoundView } from '../../api/types'
+import { useLatest } from '../../shared/useLatest'
 import type { HomeHandle } from '../bench/useHome'
 
 /** How often a round that is being walked is read again, ms. */
@@ -12,7 +13,9 @@ export interface RoundHandle {
   view: ShallowRef<RoundView | undefined>
   reload(): Promise<void>
   /** Sends a run in; the server's refusal is thrown. */
-  add(run: NewRun): Promise<void>
+  add(run: NewRun, confirmed: boolean): Promise<void>
+  /** Puts right what was typed wrong; what it said before is kept. */
+  correct(run: string, outcome: NewRun['outcome'], confirmed: boolean): Promise<void>
   voidRun(run: string, reason: string | null): Promise<void>
   walk(seed: number): Promise<void>
   stopWalk(): Promise<void>
@@ -23,7 +26,10 @@ export function useRound(home: HomeHandle, id: () => string | undefined): RoundH
   const view = shallowRef<RoundView>()
   const path = () => ({ params: { path: { round: id() ?? '' } } })
 
+  let asking = 0
+
   async function reload() {
+    const turn = ++asking
     const asked = id()
     if (!asked) {
       view.value = undefined
@@ -31,19 +37,20 @@ export function useRound(home: HomeHandle, id: () => string | undefined): RoundH
     }
     try {
       const got = await answer(api.GET('/api/rounds/{round}', path()))
-      if (asked !== id()) return
+      // A late answer never replaces a newer one.
+      if (asked !== id() || turn !== asking) return
       const more = view.value?.round.id === asked && runs(got) !== runs(view.value)
       view.value = got
       if (got.walk_error) home.problem.value = got.walk_error
       // The ledger fills in live.
-      if (more) await home.reload()
+      if (more && !home.live.value) await home.reload()
     } catch (error) {
       home.fail(error)
       view.value = undefined
     }
   }
 
-  const runs = (round: RoundView) => round.spots.reduce((sum, spot) => sum + spot.runs.length, 0)
+  const runs = (round: RoundView) => round.spots.reduce((sum, spot) => sum + spot.run_count, 0)
 
   /** Does something with the round, then reads round and home again. */
   async function act(request: Promise<unknown>) {
@@ -51,15 +58,38 @@ export function useRound(home: HomeHandle, id: () => string | undefined): RoundH
     await Promise.all([reload(), home.reload()])
   }
 
+  const catchUp = useLatest<void>(reload)
   useIntervalFn(() => {
-    if (view.value?.walking) void reload()
+    if (view.value?.walking) catchUp()
   }, WALK_PAUSE_MS)
   watch(id, reload, { immediate: true })
+  // Runs that arrive from elsewhere raise the number of the readings.
+  watch(
+    () => home.view.value?.readings,
+    () => catchUp(),
+  )
 
   return {
     view,
     reload,
-    add: (run) => act(answer(api.POST('/api/rounds/{round}/runs', { ...path(), body: { runs: [run] } }))),
+    add: (run, confirmed) =>
+      act(
+        answer(
+          api.POST('/api/rounds/{round}/runs', {
+            ...path(),
+            body: { runs: [run], over_ceiling_confirmed: confirmed },
+          }),
+        ),
+      ),
+    correct: (run, outcome, confirmed) =>
+      act(
+        answer(
+          api.PUT('/api/runs/{run}', {
+            params: { path: { run } },
+            body: { outcome, over_ceiling_confirmed: confirmed },
+          }),
+        ),
+      ),
     voidRun: (run, reason) =>
       act(answer(api.POST('/api/runs/{run}/void', { params: { path: { run } }, body: { reason } }))),
     walk: (seed) => act(answer(api.POST('/api/rounds/{round}/walk', { ...path(), body: { seed } }))),

@@ -150,8 +150,14 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
     </p>
     <CautionList :cautions="cautions" />
     <p class="small quiet">
-      {{ kit?.name }}. Plug it straight into a wall outlet, in the open, about 20 cm from people; it runs
-      warm. Switch it off before changing aerials; pull cable by local codes.
+      {{ kit?.name }}.
+      {{
+        kit?.powered_by_cable
+          ? 'Its cable feeds it: it needs an injector or a port that feeds it, and no outlet. Fix it'
+          : 'Plug it straight into a wall outlet,'
+      }}
+      in the open, about 20 cm from people; it runs warm. Switch it off before changing aerials; pull cable by
+      local codes.
     </p>
   </section>
 </template>

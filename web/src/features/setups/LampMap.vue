@@ -87,7 +87,7 @@ const pins = computed(() => {
   if (!light.value) return []
   return rooms.value.flatMap((room) => {
     const row = light.value?.ledger.find((own) => own.room_id === room.room_id)
-    const spot = props.view.home.house.spots.find((own) => own.id === row?.spot_id)
+    const spot = props.view.home.house.spots.find((own) => own.id === row?.measured_spot_id)
     if (!row?.measured || !spot) return []
     return [
       {
@@ -95,6 +95,7 @@ const pins = computed(() => {
         x: room.x_m + spot.east_part * room.width_m,
         y: room.y_m + spot.south_part * room.depth_m,
         text: speed(row.measured.down_mbps.median),
+        madeUp: row.made_up,
       },
     ]
   })
@@ -133,10 +134,12 @@ function positionAt(pointer: { clientX: number; clientY: number } | undefined): 
 }
 defineExpose({ positionAt })
 
+let pressed: string | undefined
 let dragged: { device: Device; dx: number; dy: number } | undefined
 
 function grab(event: PointerEvent, device: Device) {
-  bench.deviceId = device.id
+  // Choosing it opens its settings, and nothing may move under a pressed pointer: that waits for the release.
+  pressed = device.id
   const at = metres(event)
   if (!at || !here(device)) return
   dragged = { device, dx: placeOf(device).x_m - at.x, dy: placeOf(device).y_m - at.y }
@@ -154,6 +157,8 @@ function drag(event: PointerEvent) {
 function release() {
   dragged = undefined
   if (bench.moved) emit('drop')
+  if (pressed) bench.deviceId = pressed
+  pressed = undefined
 }
 
 /** Steps on the screen, turned into steps of the house. */
@@ -309,7 +314,7 @@ const shown = (value: number) => length(value, props.view.home.units)
             {{ room.name }}
           </text>
           <text v-if="dead(room)" :x="sheet.px(6)" :y="sheet.px(31)" :font-size="sheet.px(11)">
-            dead zone
+            not met in
           </text>
           <text v-if="dead(room)" :x="sheet.px(6)" :y="sheet.px(44)" :font-size="sheet.px(11)">
             {{ area(dead(room)?.area_m2 ?? 0, view.home.units) }}
@@ -329,7 +334,13 @@ const shown = (value: number) => length(value, props.view.home.units)
           <path v-if="hop.by === 'coax'" :d="line" class="gap" :style="{ strokeWidth: `${width}px` }" />
         </g>
         <g v-for="pin in pins" :key="pin.room.room_id" :transform="sheet.upright(pin.x, pin.y)" class="pin">
-          <rect :x="sheet.px(-16)" :y="sheet.px(-9)" :width="sheet.px(32)" :height="sheet.px(18)" />
+          <rect
+            :x="sheet.px(-16)"
+            :y="sheet.px(-9)"
+            :width="sheet.px(32)"
+            :height="sheet.px(18)"
+            :class="{ madeup: pin.madeUp }"
+          />
           <text :font-size="sheet.px(11)" :y="sheet.px(4)" text-anchor="middle">{{ pin.text }}</text>
         </g>
         <g
@@ -525,6 +536,10 @@ svg {
   stroke: var(--night);
   stroke-width: 1px;
   vector-effect: non-scaling-stroke;
+}
+
+.pin .madeup {
+  stroke-dasharray: 2 2;
 }
 
 .pin text {

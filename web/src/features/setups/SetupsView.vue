@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 
 import { api } from '../../api/client'
 import type { Device, Position, Setup, Steering } from '../../api/types'
@@ -32,10 +32,17 @@ const steerings: { title: string; value: Steering }[] = [
   { title: 'a name for each device', value: 'own_names' },
 ]
 
-const path = (id: string) => ({ params: { path: { home: home.id, setup: id } } })
+const tested = computed(() => view.value?.tested.find((own) => own.setup_id === setup.value?.id))
+const going = reactive({ open: false, name: '', busy: false })
+const doomed = ref('')
 
 async function save(changed: Setup) {
-  await home.change(api.PUT('/api/homes/{home}/setups/{setup}', { ...path(changed.id), body: changed }))
+  await home.change((header) =>
+    api.PUT('/api/homes/{home}/setups/{setup}', {
+      params: { path: { home: home.id, setup: changed.id }, header },
+      body: changed,
+    }),
+  )
 }
 
 /** Stores a device as changed; a drag or nudge shows at once and is stored when it rests. */
@@ -62,8 +69,11 @@ async function place(kit: string, at: Position | undefined) {
   const own = setup.value
   if (!own || !at) return
   const before = new Set(own.devices.map((other) => other.id))
-  const done = await home.change(
-    api.POST('/api/homes/{home}/setups/{setup}/devices', { ...path(own.id), body: { kit, at } }),
+  const done = await home.change((header) =>
+    api.POST('/api/homes/{home}/setups/{setup}/devices', {
+      params: { path: { home: home.id, setup: own.id }, header },
+      body: { kit, at },
+    }),
   )
   if (done) bench.deviceId = setup.value?.devices.find((other) => !before.has(other.id))?.id
 }
@@ -71,8 +81,11 @@ async function place(kit: string, at: Position | undefined) {
 async function remove(id: string) {
   const own = setup.value
   if (!own) return
-  const params = { path: { home: home.id, setup: own.id, device: id } }
-  await home.change(api.DELETE('/api/homes/{home}/setups/{setup}/devices/{device}', { params }))
+  await home.change((header) =>
+    api.DELETE('/api/homes/{home}/setups/{setup}/devices/{device}', {
+      params: { path: { home: home.id, setup: own.id, device: id }, header },
+    }),
+  )
 }
 
 async function rename(name: string) {
@@ -83,8 +96,42 @@ async function steer(steering: Steering) {
   if (setup.value) await save({ ...setup.value, steering })
 }
 
-async function removeSetup() {
-  if (setup.value) await home.change(api.DELETE('/api/homes/{home}/setups/{setup}', path(setup.value.id)))
+/** Deletes the setup; when it holds readings, only after the question that tells what is lost. */
+async function removeSetup(withReadings: boolean) {
+  const own = setup.value
+  if (!own) return
+  if (tested.value && !withReadings) {
+    const { rounds, runs } = tested.value
+    const many = (count: number, what: string) => `${count} ${what}${count === 1 ? '' : 's'}`
+    doomed.value = `It holds ${many(rounds, 'round')} with ${many(runs, 'run')}; they go with it.`
+    return
+  }
+  doomed.value = ''
+  await home.change((header) =>
+    api.DELETE('/api/homes/{home}/setups/{setup}', {
+      params: {
+        path: { home: home.id, setup: own.id },
+        query: { with_readings: withReadings },
+        header,
+      },
+    }),
+  )
+}
+
+async function goOn() {
+  const own = setup.value
+  if (!own || going.busy) return
+  going.busy = true
+  const done = await home.change((header) =>
+    api.POST('/api/homes/{home}/setups/{setup}/go-on-in-a-copy', {
+      params: { path: { home: home.id, setup: own.id }, header },
+      body: { name: going.name },
+    }),
+  )
+  going.busy = false
+  if (!done) return
+  going.open = false
+  bench.setupId = view.value?.home.setups.at(-1)?.id
 }
 </script>
 
@@ -143,6 +190,16 @@ async function removeSetup() {
           hide-details
         />
       </div>
+      <p v-if="tested" class="tested small" role="status" aria-label="Tested">
+        <span>
+          Setup {{ setup.letter }} holds {{ tested.runs }} {{ tested.made_up ? 'made-up' : 'measured' }} run{{
+            tested.runs === 1 ? '' : 's'
+          }}<template v-if="tested.changed_since.length"
+            >, <b>taken before {{ tested.changed_since.join(', before ') }}</b></template
+          ><template v-else>: changing it makes them readings of something else</template>.
+        </span>
+        <button type="button" @click="Object.assign(going, { open: true, name: '' })">Go on in a copy</button>
+      </p>
       <LampMap ref="map" :view="view" :setup="setup" @drop="settle" @nudge="nudge" @remove="remove" />
       <KitTray
         :empty="setup.devices.length === 0"
@@ -177,10 +234,41 @@ async function removeSetup() {
           class="name"
           @update:model-value="steer"
         />
-        <button type="button" @click="removeSetup">Delete setup {{ setup.letter }}</button>
+        <button type="button" @click="removeSetup(false)">Delete setup {{ setup.letter }}</button>
       </div>
       <CautionList v-if="!device" :cautions="cautions" class="cautions" />
     </template>
+
+    <v-dialog v-model="going.open" max-width="440">
+      <v-card title="Go on in a copy">
+        <v-card-text>
+          <form class="asking" @submit.prevent="goOn">
+            <p>
+              The copy gets the devices as they are now. Setup {{ setup?.letter }} is put back to what was
+              tested, and its readings stay with it.
+            </p>
+            <v-text-field v-model="going.name" label="What is different in the copy" autofocus />
+            <div class="buttons">
+              <v-btn @click="going.open = false">Cancel</v-btn>
+              <v-btn type="submit" variant="flat" color="primary" :disabled="!going.name.trim() || going.busy"
+                >Make the copy</v-btn
+              >
+            </div>
+          </form>
+        </v-card-text>
+      </v-card>
+    </v-dialog>
+    <v-dialog :model-value="!!doomed" max-width="440" @update:model-value="doomed = ''">
+      <v-card :title="`Delete setup ${setup?.letter}?`">
+        <v-card-text>
+          {{ doomed }} Undo brings all of it back.
+          <div class="buttons">
+            <v-btn @click="doomed = ''">Keep it</v-btn>
+            <v-btn variant="flat" color="error" @click="removeSetup(true)">Delete it</v-btn>
+          </div>
+        </v-card-text>
+      </v-card>
+    </v-dialog>
   </div>
 </template>
 
@@ -243,6 +331,36 @@ async function removeSetup() {
 
 .short {
   flex: 1;
+}
+
+.tested {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  margin: 0;
+  padding: 6px 14px;
+  background: #f4ead0;
+}
+
+.tested button {
+  text-decoration: underline;
+  white-space: nowrap;
+}
+
+.asking {
+  display: grid;
+  gap: 10px;
+}
+
+.asking p {
+  margin: 0;
+}
+
+.buttons {
+  display: flex;
+  gap: 8px;
+  justify-content: flex-end;
+  margin-top: 12px;
 }
 
 .hint {
