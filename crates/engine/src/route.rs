@@ -2,7 +2,7 @@
 
 use std::collections::HashMap;
 
-use busy_hen_home::{Home, SetupId, SpotId};
+use busy_hen_home::{Home, Setup, SetupId, SpotId};
 use jiff::civil::Date;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -49,8 +49,17 @@ pub struct Stop {
     pub note: String,
 }
 
-/// Spots that have counting runs, by setup.
-pub type Tested = HashMap<SetupId, Vec<SpotId>>;
+/// What was tested, by setup.
+pub type Tested = HashMap<SetupId, TestedSetup>;
+
+/// What was tested of a setup.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct TestedSetup {
+    /// Spots that have counting runs.
+    pub spots: Vec<SpotId>,
+    /// Whether all of those runs were made up by a stand-in.
+    pub made_up: bool,
+}
 
 /// The stops in the order of the work.
 #[must_use]
@@ -104,14 +113,14 @@ fn setups(home: &Home) -> Stop {
 fn rounds(home: &Home, plan: &Plan, tested: &Tested) -> Stop {
     let name = StopName::Rounds;
     let spots = home.house.spots.iter().filter(|spot| plan.room(spot.room_id).is_some()).count();
-    let Some(fullest) = home.setups.iter().max_by_key(|setup| tested.get(&setup.id).map_or(0, Vec::len)) else {
+    let done = |setup: &Setup| tested.get(&setup.id).map_or(0, |of| of.spots.len());
+    let Some(fullest) = home.setups.iter().max_by_key(|setup| done(setup)) else {
         return stop(name, StopState::Untouched, "needs a setup");
     };
-    let done = tested.get(&fullest.id).map_or(0, Vec::len);
-    match spots.saturating_sub(done) {
-        _ if done == 0 => stop(name, StopState::Untouched, "nothing tested yet"),
+    match spots.saturating_sub(done(fullest)) {
+        _ if done(fullest) == 0 => stop(name, StopState::Untouched, "nothing tested yet"),
         0 => {
-            let whole = home.setups.iter().filter(|setup| tested.get(&setup.id).map_or(0, Vec::len) >= spots).count();
+            let whole = home.setups.iter().filter(|setup| done(setup) >= spots).count();
             stop(name, StopState::Done, format!("{} tested throughout", counted(whole, "setup")))
         }
         left => stop(name, StopState::Open, format!("{} untested in {}", counted(left, "spot"), fullest.letter)),
@@ -120,9 +129,12 @@ fn rounds(home: &Home, plan: &Plan, tested: &Tested) -> Stop {
 
 fn compare(home: &Home, tested: &Tested) -> Stop {
     let name = StopName::Compare;
-    let measured = home.setups.iter().filter(|setup| tested.contains_key(&setup.id)).count();
+    let of_setups: Vec<&TestedSetup> = home.setups.iter().filter_map(|setup| tested.get(&setup.id)).collect();
+    let measured = of_setups.iter().filter(|of| !of.made_up).count();
     match measured {
         _ if home.setups.len() < 2 => stop(name, StopState::Untouched, "needs two setups"),
+        // What a stand-in made up proves nothing.
+        0 if !of_setups.is_empty() => stop(name, StopState::Open, "made-up readings only"),
         0 => stop(name, StopState::Open, "predictions only"),
         1 => stop(name, StopState::Open, "one setup measured"),
         count => stop(name, StopState::Done, format!("{count} measured")),
@@ -161,11 +173,14 @@ mod tests {
         let mut home = busy_hen_demo::canal_terrace();
         let spots: Vec<SpotId> = home.house.spots.iter().map(|spot| spot.id).collect();
         let a = home.setups[0].id;
-        let half = Tested::from([(a, spots[..5].to_vec())]);
+        let of = |spots: &[SpotId], made_up| TestedSetup { spots: spots.to_vec(), made_up };
+        let half = Tested::from([(a, of(&spots[..5], false))]);
         let noted = |home: &Home, tested: &Tested, stop: usize| stops(home, tested)[stop].clone();
         assert_eq!(noted(&home, &half, 3), (StopState::Open, "7 spots untested in A".into()));
         assert_eq!(noted(&home, &half, 4), (StopState::Open, "one setup measured".into()));
-        let whole = Tested::from([(a, spots.clone()), (home.setups[1].id, spots)]);
+        let made_up = Tested::from([(a, of(&spots, true)), (home.setups[1].id, of(&spots, true))]);
+        assert_eq!(noted(&home, &made_up, 4), (StopState::Open, "made-up readings only".into()));
+        let whole = Tested::from([(a, of(&spots, false)), (home.setups[1].id, of(&spots, false))]);
         assert_eq!(noted(&home, &whole, 3), (StopState::Done, "2 setups tested throughout".into()));
         assert_eq!(noted(&home, &whole, 4), (StopState::Done, "2 measured".into()));
         home.house.levels[0].lines.push_str("\nShed 2 x");

@@ -8,7 +8,7 @@ use busy_hen_engine::predict::Kept;
 use busy_hen_engine::predict::ledger::Measured;
 use busy_hen_engine::readings::Conditions;
 use busy_hen_engine::readings::conditions::{Group, choose, groups};
-use busy_hen_engine::route::Tested;
+use busy_hen_engine::route::{Tested, TestedSetup};
 use busy_hen_home::{HomeId, Round, RoundId, Run, SetupId, TestKind, local_day};
 use busy_hen_store::{RoundRecord, Store};
 use jiff::Timestamp;
@@ -134,15 +134,18 @@ impl Readings {
         }))
     }
 
-    /// Spots that have counting runs, by setup.
+    /// What was tested, by setup.
     #[must_use]
     pub fn tested(&self) -> Tested {
         let mut tested = Tested::new();
         for record in &self.rounds {
             for run in self.of(record.round.id).iter().filter(|run| run.counts()) {
-                let spots = tested.entry(record.round.setup_id).or_default();
-                if !spots.contains(&run.spot_id) {
-                    spots.push(run.spot_id);
+                let of = tested
+                    .entry(record.round.setup_id)
+                    .or_insert_with(|| TestedSetup { spots: Vec::new(), made_up: true });
+                of.made_up &= run.is_made_up();
+                if !of.spots.contains(&run.spot_id) {
+                    of.spots.push(run.spot_id);
                 }
             }
         }

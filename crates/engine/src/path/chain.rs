@@ -1,6 +1,6 @@
 //! The chain explained: every link with what it carries and why, the limiting link, and what mending each would give.
 
-use busy_hen_home::{AccessLine, TestKind};
+use busy_hen_home::{AccessLine, Band, TestKind};
 use busy_hen_units::{Db, MbitPerSec};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -226,12 +226,12 @@ impl Network<'_> {
     fn neighbours_link(&self, place: &Place<'_>) -> Option<(Part, ChainLink)> {
         let felt = |air: &Air| !air.turns.is_empty() || air.noisy_part > 0.0;
         let share = |air: &Air| place.others.airtime_left(&[], &air.turns);
-        let mut told = Vec::new();
+        let mut told: Vec<(Band, String, String)> = Vec::new();
         let mut left = MbitPerSec::new(f64::INFINITY);
         let access = place.access;
         if felt(&access.air) {
             left = left.min(access.air.carried(&access.table, place.loss).down * share(&access.air));
-            told.push((access.band, format!("at {}: {}", access.band, neighbours_in_words(&access.air))));
+            told.push((access.band, format!("at {}", access.band), neighbours_in_words(&access.air)));
         }
         for hop in &access.hops {
             let node = &self.nodes[*hop];
@@ -240,16 +240,20 @@ impl Network<'_> {
             };
             if felt(air) {
                 left = left.min(air.carried(table, *loss).down * share(air));
-                told.push((block.band, format!("on the hop to {}: {}", node.name, neighbours_in_words(air))));
+                told.push((block.band, format!("on the hop to {}", node.name), neighbours_in_words(air)));
             }
         }
-        let (band, _) = *told.first().map(|(band, words)| (band, words)).as_ref()?;
-        let name = if told.len() == 1 { format!("neighbours in {band}") } else { "neighbours".to_owned() };
+        let (band, _, felt_first) = told.first()?;
+        let one_band = told.iter().all(|(other, ..)| other == band);
+        let name = if one_band { format!("neighbours in {band}") } else { "neighbours".to_owned() };
+        // Links on one channel feel the same neighbours: told once.
+        let alike = told.iter().all(|(.., words)| words == felt_first);
         let detail = match told.as_slice() {
-            [(_, only)] if felt(&access.air) => {
-                only.split_once(": ").map_or(only.clone(), |(_, words)| words.to_owned())
+            [(_, place, words)] if !felt(&access.air) => format!("{place}: {words}"),
+            _ if alike => felt_first.clone(),
+            several => {
+                several.iter().map(|(_, place, words)| format!("{place}: {words}")).collect::<Vec<_>>().join("; ")
             }
-            more => more.iter().map(|(_, words)| words.as_str()).collect::<Vec<_>>().join("; "),
         };
         Some((Part::Neighbours, link(LinkKind::Neighbours, &name, detail, Some(left), None)))
     }

@@ -269,10 +269,10 @@ const planWords = (run: Run) => {
             </td>
             <td class="number">{{ percent(row.gap_percent) }}</td>
             <td :class="row.verdict ?? 'quiet'">
-              {{ row.verdict ? verdictWord[row.verdict] : row.need ? 'untested' : 'no need'
-              }}{{ row.verdict && open.made_up ? ' (made up)' : '' }}
+              {{ row.verdict ? verdictWord[row.verdict] : row.need ? 'untested' : 'no need' }}
+              <small v-if="row.verdict && open.made_up" class="quiet under">made up</small>
             </td>
-            <td>
+            <td class="do">
               <v-btn
                 size="small"
                 variant="text"
@@ -471,6 +471,19 @@ th[scope='row'] {
   height: 26px;
   border: 1px solid var(--line);
   background: #fff;
+}
+
+.under {
+  display: block;
+}
+
+.sheet .do {
+  padding-left: 0;
+  text-align: right;
+}
+
+.do .v-btn {
+  padding-inline: 4px;
 }
 
 .strong {

@@ -423,6 +423,7 @@ const shown = (value: number) => length(value, props.view.home.units)
         {{ step.name }}
         <small v-if="step.down_mbps">{{ speed(step.down_mbps) }}/{{ speed(step.up_mbps) }}</small>
       </li>
+      <li v-if="pins.some((pin) => pin.madeUp)"><i class="madeup" />made-up readings</li>
     </ol>
   </div>
 </template>
@@ -610,6 +611,11 @@ svg {
   height: 10px;
   border: 1px solid #5a6079;
   margin-right: 3px;
+}
+
+.legend .madeup {
+  background: #fff;
+  border: 1px dashed var(--night);
 }
 
 .legend small {
