@@ -221,7 +221,18 @@ fn api_is_current() -> Result<(), Failure> {
 fn bench() -> Result<(), Failure> {
     install_browser()?;
     front_end()?;
-    cargo(&["bench", "--locked", "--package", "busy-hen-engine", "--bench", "relight", "--bench", "map", "--bench", "what_if"])?;
+    cargo(&[
+        "bench",
+        "--locked",
+        "--package",
+        "busy-hen-engine",
+        "--bench",
+        "relight",
+        "--bench",
+        "map",
+        "--bench",
+        "what_if",
+    ])?;
     cargo(&["bench", "--locked", "--package", "busy-hen-server", "--bench", "open_home"])?;
     cargo(&["build", "--release", "--locked", "--package", "busy-hen", "--package", "busy-hen-e2e"])?;
     predict_time()?;

@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { v4 as newId } from 'uuid'
 
 import type { paths } from './schema'
 import type { BothChanged, Fault, Problem } from './types'
@@ -10,7 +11,7 @@ export const api = createClient<paths>({ baseUrl: window.location.origin })
 function editor(): string {
   const known = localStorage.getItem('busy-hen editor')
   if (known) return known
-  const fresh = crypto.randomUUID()
+  const fresh = newId()
   localStorage.setItem('busy-hen editor', fresh)
   return fresh
 }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { v4 as newId } from 'uuid'
 
 import { api } from '../../api/client'
 import type { BriefEdit, Plan, RoomUse } from '../../api/types'
@@ -68,7 +69,7 @@ function typed(value: unknown): number | null {
 
 function addPlan() {
   const plan: Plan = {
-    id: crypto.randomUUID(),
+    id: newId(),
     from: view.value?.today ?? '',
     down_mbps: 100,
     up_mbps: 20,
@@ -80,7 +81,7 @@ function addPlan() {
 function addUse() {
   const room = rooms.value[0]
   if (!room || !edit.value) return
-  const use: RoomUse = { id: crypto.randomUUID(), room_id: room.id, activity: 'browsing', people: 1, who: '' }
+  const use: RoomUse = { id: newId(), room_id: room.id, activity: 'browsing', people: 1, who: '' }
   edit.value.brief.uses.push(use)
 }
 

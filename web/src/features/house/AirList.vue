@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { v4 as newId } from 'uuid'
 import { api } from '../../api/client'
 import type { Band, Neighbour } from '../../api/types'
 import NumberField from '../../shared/NumberField.vue'
@@ -21,7 +22,7 @@ const air = draft.edit
 
 function add() {
   air.value?.push({
-    id: crypto.randomUUID(),
+    id: newId(),
     band: '2.4',
     channel: 6,
     width_mhz: 20,

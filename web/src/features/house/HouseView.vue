@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
+import { v4 as newId } from 'uuid'
 
 import { answer, api } from '../../api/client'
 import type { Drawing, HouseEdit } from '../../api/types'
@@ -84,7 +85,7 @@ function addLevel() {
   if (!edit.value) return
   const names = ['Ground', 'First', 'Second', 'Third', 'Attic']
   const free = names.find((name) => edit.value?.levels.every((own) => own.name !== name))
-  const id = crypto.randomUUID()
+  const id = newId()
   edit.value.levels.push({
     id,
     name: free ?? `Level ${edit.value.levels.length + 1}`,

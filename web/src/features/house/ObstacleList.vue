@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { v4 as newId } from 'uuid'
 import type { HouseEdit, LengthUnit, ObstacleKind } from '../../api/types'
 import LengthField from '../../shared/LengthField.vue'
 
@@ -21,7 +22,7 @@ const ends = [
 
 function add() {
   edit.value.obstacles.push({
-    id: crypto.randomUUID(),
+    id: newId(),
     kind: 'garden_wall',
     level_id: props.levelId,
     from_x_m: 0,

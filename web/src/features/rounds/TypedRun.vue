@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, reactive, ref } from 'vue'
+import { v4 as newId } from 'uuid'
 
 import { ApiProblem } from '../../api/client'
 import type { Band, NewRun, RoundView, Run, SpotRow } from '../../api/types'
@@ -60,6 +61,9 @@ const title = computed(() => {
 /** What a field holds; nothing when it is empty, not a number when it is none. */
 const typed = (held: string) => (held.trim() === '' ? null : numberOf(held))
 
+// The run keeps its name until there is an answer: sent again after a lost one, it is kept once.
+let id = newId()
+
 async function send(outcome: NewRun['outcome'] | undefined, confirmed = false) {
   if (!outcome || form.busy) return
   form.busy = true
@@ -70,8 +74,7 @@ async function send(outcome: NewRun['outcome'] | undefined, confirmed = false) {
       return
     }
     const run: NewRun = {
-      // The run has its name before it is sent: sent twice, it is kept once.
-      id: crypto.randomUUID(),
+      id,
       spot_id: props.spot.spot_id,
       source: 'typed',
       outcome,
@@ -83,6 +86,7 @@ async function send(outcome: NewRun['outcome'] | undefined, confirmed = false) {
       trace_mbps: [],
     }
     await props.add(run, confirmed)
+    id = newId()
     const empty = { down: '', up: '', idle: '', loaded: '', signal: '', link: '' }
     Object.assign(form, { ...empty, problem: '', asked: '', sent: form.sent + 1 })
     // The next run begins in the first field.
@@ -90,10 +94,16 @@ async function send(outcome: NewRun['outcome'] | undefined, confirmed = false) {
     first.value?.focus()
   } catch (error) {
     const { code, message } = error as ApiProblem
+    if (code !== 'offline') id = newId()
     Object.assign(form, code === 'over_ceiling' ? { asked: message, problem: '' } : { problem: message })
   } finally {
     form.busy = false
   }
+}
+
+function correctIt() {
+  form.asked = ''
+  first.value?.focus()
 }
 
 function measured(): NewRun['outcome'] | undefined {
@@ -155,7 +165,7 @@ function carriedByAnother() {
           <div class="ways">
             <v-btn v-if="!run" size="small" @click="carriedByAnother">Another network carried it</v-btn>
             <v-btn size="small" @click="emit('plan')">The plan has changed</v-btn>
-            <v-btn size="small" @click="form.asked = ''">Correct it</v-btn>
+            <v-btn size="small" @click="correctIt">Correct it</v-btn>
             <v-btn size="small" @click="send(measured(), true)">Keep it all the same</v-btn>
           </div>
           <p class="small quiet">
@@ -212,7 +222,7 @@ function carriedByAnother() {
 @media (max-width: 600px) {
   .v-btn {
     min-height: 48px;
-    flex: 1;
+    flex: 1 0 auto;
   }
 }
 </style>
