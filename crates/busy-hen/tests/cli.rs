@@ -1,39 +1,13 @@
 //! The program as a person or script runs it.
 #![allow(clippy::unwrap_used)] // also in what tests share
 
-use std::io::{BufRead, BufReader};
-use std::path::Path;
-use std::process::{Child, Command, Stdio};
+mod rig;
+
+use std::process::Command;
 
 use assert_cmd::cargo::cargo_bin;
+use rig::serve;
 use serde_json::{Value, json};
-
-struct Server {
-    process: Child,
-    address: String,
-}
-
-impl Drop for Server {
-    fn drop(&mut self) {
-        let _ = self.process.kill();
-        let _ = self.process.wait();
-    }
-}
-
-fn serve(database: &Path, more: &[&str]) -> Server {
-    let mut process = Command::new(cargo_bin("busy-hen"))
-        .args(["serve", "--listen", "127.0.0.1:0", "--data"])
-        .arg(database)
-        .args(more)
-        .stdout(Stdio::piped())
-        .stderr(Stdio::null())
-        .spawn()
-        .unwrap();
-    let mut line = String::new();
-    BufReader::new(process.stdout.take().unwrap()).read_line(&mut line).unwrap();
-    let address = line.trim().strip_prefix("Busy Hen is at ").unwrap_or_else(|| panic!("{line}")).to_owned();
-    Server { process, address }
-}
 
 fn output(arguments: &[&str]) -> (Option<i32>, String, String) {
     let output = Command::new(cargo_bin("busy-hen")).args(arguments).output().unwrap();

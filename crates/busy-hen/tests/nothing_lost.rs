@@ -3,42 +3,15 @@
 //! `BUSY_HEN_KILLS` and `BUSY_HEN_EDIT_SECONDS` make both run longer.
 #![allow(clippy::unwrap_used)] // also in what tests share
 
+mod rig;
+
 use std::collections::{BTreeMap, HashMap};
-use std::io::{BufRead, BufReader};
-use std::path::Path;
-use std::process::{Child, Command, Stdio};
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
 use std::time::{Duration, Instant};
 
-use assert_cmd::cargo::cargo_bin;
+use rig::serve;
 use serde_json::{Value, json};
-
-struct Server {
-    process: Child,
-    address: String,
-}
-
-impl Drop for Server {
-    fn drop(&mut self) {
-        let _ = self.process.kill();
-        let _ = self.process.wait();
-    }
-}
-
-fn serve(database: &Path) -> Server {
-    let mut process = Command::new(cargo_bin("busy-hen"))
-        .args(["serve", "--demo", "--listen", "127.0.0.1:0", "--data"])
-        .arg(database)
-        .stdout(Stdio::piped())
-        .stderr(Stdio::null())
-        .spawn()
-        .unwrap();
-    let mut line = String::new();
-    BufReader::new(process.stdout.take().unwrap()).read_line(&mut line).unwrap();
-    let address = line.trim().strip_prefix("Busy Hen is at ").unwrap_or_else(|| panic!("{line}")).to_owned();
-    Server { process, address }
-}
 
 /// One tab or phone.
 #[derive(Clone)]
@@ -161,7 +134,7 @@ async fn a_server_killed_at_any_moment_loses_nothing_that_it_acknowledged_and_do
     let kills: u64 = std::env::var("BUSY_HEN_KILLS").ok().and_then(|count| count.parse().ok()).unwrap_or(6);
     let folder = tempfile::tempdir().unwrap();
     let database = folder.path().join("killed.db");
-    let mut server = serve(&database);
+    let mut server = serve(&database, &["--demo"]);
     let setup = Client::new("setup", &server.address);
     let view = setup.terrace().await;
     let home = view["id"].as_str().unwrap().to_owned();
@@ -191,7 +164,7 @@ async fn a_server_killed_at_any_moment_loses_nothing_that_it_acknowledged_and_do
         for stream in streams {
             stream.await.unwrap();
         }
-        server = serve(&database);
+        server = serve(&database, &["--demo"]);
         let now = Client::new("looks", &server.address).get(&format!("/api/homes/{home}")).await.unwrap();
         let seen = seen.lock().unwrap();
         let stored = now["revision"].as_i64().unwrap();
@@ -236,7 +209,7 @@ type Edit = (i64, i64, usize, Value);
 async fn of_three_tabs_on_one_home_no_acknowledged_edit_is_lost() {
     let seconds: u64 = std::env::var("BUSY_HEN_EDIT_SECONDS").ok().and_then(|text| text.parse().ok()).unwrap_or(4);
     let folder = tempfile::tempdir().unwrap();
-    let server = serve(&folder.path().join("tabs.db"));
+    let server = serve(&folder.path().join("tabs.db"), &["--demo"]);
     let view = Client::new("looks", &server.address).terrace().await;
     let home = view["id"].as_str().unwrap().to_owned();
     let devices = view["home"]["setups"][2]["devices"].as_array().unwrap().len();

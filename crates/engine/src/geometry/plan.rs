@@ -98,12 +98,6 @@ impl Plan {
         hasher.finish()
     }
 
-    /// Index of the level whose storey holds this height; the lowest or highest when it lies outside of all.
-    #[must_use]
-    pub fn level_at(&self, z: f64) -> usize {
-        self.levels.iter().rposition(|level| level.z <= z).unwrap_or(0)
-    }
-
     /// Index of a level.
     #[must_use]
     pub fn level_index(&self, id: LevelId) -> Option<usize> {

@@ -272,6 +272,8 @@ pub async fn open_round(state: Data<AppState>, round: Path<RoundId>) -> Result<H
 
 async fn view(state: &Data<AppState>, home_id: HomeId, record: RoundRecord) -> Result<RoundView, ApiError> {
     let RoundRecord { round, tested } = record;
+    // Asked before the runs are read: a round that is told to be walked to its end is shown with all of them.
+    let (walking, walk_error) = state.walks.state(round.id);
     let now = state.store.home(home_id).await?.home;
     let readings = state.readings(home_id).await?;
     let mut shown = HashMap::new();
@@ -281,7 +283,6 @@ async fn view(state: &Data<AppState>, home_id: HomeId, record: RoundRecord) -> R
             shown.insert(*spot, state.store.runs(round.id, Some(*spot), None, most).await?);
         }
     }
-    let (walking, walk_error) = state.walks.state(round.id);
     let work = state.clone();
     state
         .places
