@@ -16,7 +16,7 @@ const RUNS: u32 = 5;
 /// Puts the demo homes into a store that holds no home yet: all of them or none.
 pub async fn fill(store: &Store) -> Result<(), StoreError> {
     let now = Timestamp::now();
-    if !store.heads(local_day(now)).await?.is_empty() {
+    if !store.heads(local_day(now), "").await?.is_empty() {
         return Ok(());
     }
     let home = busy_hen_demo::canal_terrace();

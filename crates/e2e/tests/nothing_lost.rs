@@ -215,3 +215,129 @@ async fn a_reading_above_what_can_be_is_asked_about() {
     bench.see("1 run kept.").await;
     bench.close().await;
 }
+
+/// Types a run at a spot with the keyboard alone, Enter at its end, once the first field has the focus and is empty.
+async fn type_run(bench: &Bench, figures: [&str; 2]) {
+    let script = "const at = document.activeElement; return at?.labels?.[0]?.innerText.startsWith('Download') && !at.value ? 1 : 0";
+    bench
+        .wait("the focus in the first field, empty", || async { (bench.number(script).await == 1.0).then_some(()) })
+        .await;
+    for (index, figure) in figures.iter().enumerate() {
+        let end = if index == 0 { Key::Tab } else { Key::Enter };
+        bench.driver.active_element().await.unwrap().send_keys(*figure + end).await.unwrap();
+    }
+}
+
+#[tokio::test]
+async fn a_typed_run_is_put_right_a_struck_one_counts_again_and_both_are_undone() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "Rounds").await;
+    bench.find("#begin-round").await.click().await.unwrap();
+    bench.fill("Runs at each spot", "2").await;
+    bench.press("Begin").await;
+    bench.see("2 runs a spot").await;
+    bench.click("//button[@aria-label='Type in a run at Study']").await;
+    bench.see("Study: run 1 of 2").await;
+    // Enter keeps a run and leaves the focus where the next one begins.
+    type_run(&bench, ["80", "22"]).await;
+    bench.see("1 run kept.").await;
+    type_run(&bench, ["90", "23"]).await;
+    bench.see("2 runs kept.").await;
+    bench.see("Study: run 3, beyond the 2 wanted").await;
+    bench.press("Done").await;
+
+    bench.click("//button[@aria-label='Runs at Study: 2']").await;
+    bench.click("//tr[contains(.,'90 / 23')]//button[normalize-space(.)='Put right']").await;
+    bench.see("It said 90 / 23 Mb/s; that is kept with it.").await;
+    bench.fill("Download, Mb/s (needed)", "70").await;
+    bench.press("Put it right").await;
+    bench.see_in(".v-dialog tbody", "70 / 23").await;
+    bench.see_in(".v-dialog tbody", "was 90 / 23").await;
+
+    bench.click("//tr[contains(.,'80 / 22')]//button[normalize-space(.)='Don’t count']").await;
+    bench.fill("Why this run does not count", "a call came in").await;
+    bench.press("Leave it out").await;
+    bench.see_in(".v-dialog tbody", "no: a call came in").await;
+    bench.press("Count it").await;
+    bench.no_longer(".v-dialog tbody", "a call came in").await;
+    bench.press("Close").await;
+
+    // Step by step back: counts again, left out, put right.
+    for _ in 0..3 {
+        let before = bench.find("#undo").await.attr("title").await.unwrap();
+        bench.undo().await;
+        bench
+            .wait("the step to be taken back", || async {
+                (bench.find("#undo").await.attr("title").await.ok()? != before).then_some(())
+            })
+            .await;
+    }
+    bench.click("//button[@aria-label='Runs at Study: 2']").await;
+    bench.see_in(".v-dialog tbody", "90 / 23").await;
+    bench.no_longer(".v-dialog tbody", "was ").await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn undo_takes_back_a_dropdown_and_not_the_typed_room_and_goes_to_where_it_acts() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home("Gasworks flat", "House").await;
+    let lines = bench.find("#house-lines").await;
+    lines.send_keys(Key::Control + Key::End).await.unwrap();
+    lines.send_keys("\nLarder 4 x 5 west of Workroom").await.unwrap();
+    bench.see_in("svg[aria-label='The level as drawn']", "Larder").await;
+    bench.saved().await;
+    let outer = stored(&bench, "/home/house/outer_wall").await;
+    bench.choose("Outer walls", "brick 215 mm").await;
+    bench.saved().await;
+    bench
+        .wait("the choice to be stored", || async {
+            (stored(&bench, "/home/house/outer_wall").await != outer).then_some(())
+        })
+        .await;
+    // The focus is still on the list: the keys go to the home all the same.
+    bench.driver.active_element().await.unwrap().send_keys(Key::Control + "z").await.unwrap();
+    wait_stored(&bench, "/home/house/outer_wall", outer.clone()).await;
+    bench.see_in("svg[aria-label='The level as drawn']", "Larder").await;
+    assert!(held_in(&bench, "#house-lines").await.contains("Larder"));
+
+    // From another screen, undo shows what it took.
+    bench.click("//nav[@aria-label='Route of the job']//a[b[normalize-space(.)='Setups']]").await;
+    bench.undo().await;
+    bench.wait("the stop it acts at", || async { bench.path().await.ends_with("/house").then_some(()) }).await;
+    bench.see("Undone:").await;
+    bench.no_longer("svg[aria-label='The level as drawn']", "Larder").await;
+    bench.close().await;
+}
+
+async fn held_in(bench: &Bench, css: &str) -> String {
+    bench.find(css).await.value().await.unwrap().unwrap_or_default()
+}
+
+#[tokio::test]
+async fn a_run_whose_answer_was_lost_is_sent_again_and_kept_once() {
+    let bench = Bench::demo(DESK).await;
+    let script = "const real = window.fetch; let lost = false;
+        window.fetch = async (...asked) => {
+            const answer = await real(...asked);
+            const request = asked[0];
+            if (!lost && request.method === 'POST' && request.url.endsWith('/runs')) {
+                lost = true;
+                throw new TypeError('the answer was lost on the way');
+            }
+            return answer;
+        }";
+    let devtools = bench.driver.cdp();
+    devtools.send_raw("Page.enable", json!({})).await.unwrap();
+    devtools.send_raw("Page.addScriptToEvaluateOnNewDocument", json!({ "source": script })).await.unwrap();
+    bench.open_home(HOME, "Rounds").await;
+    bench.click("//button[@aria-label='Type in a run at Study']").await;
+    bench.see("Study: run 6").await;
+    type_run(&bench, ["31", "12"]).await;
+    bench.see("The server does not answer.").await;
+    bench.press("Keep this run").await;
+    bench.see("1 run kept.").await;
+    bench.press("Done").await;
+    bench.find("[aria-label='Runs at Study: 6']").await;
+    bench.close().await;
+}

@@ -456,3 +456,19 @@ fn a_house_whose_thick_wall_is_of_another_stuff_is_another_house() {
     prints.dedup();
     assert_eq!(prints.len(), count, "each of {materials:?} is told apart");
 }
+
+#[test]
+fn a_device_wished_for_where_one_stands_is_put_beside_it_in_the_same_room() {
+    let mut home = home(vec![]);
+    home.house.levels[0].lines = "Cupboard 1 x 4\nRope walk 40 x 4 east of Cupboard".into();
+    let plan = Plan::new(&home.house, home.units);
+    let first = device("first", "router_ax", Mode::Router, 1.2, None).at;
+    assert_eq!(plan.free_place(first, &[]), first, "alone it stands where it was wished for");
+    let mut taken = vec![first];
+    for _ in 0..6 {
+        let next = plan.free_place(first, &taken);
+        assert_eq!(plan.room_index_at(0, next.x_m.get(), next.y_m.get()), plan.room_index_at(0, 1.2, 2.0));
+        assert!(taken.iter().all(|other| (other.x_m - next.x_m).get().hypot((other.y_m - next.y_m).get()) > 0.3));
+        taken.push(next);
+    }
+}

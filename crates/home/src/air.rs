@@ -16,6 +16,7 @@ pub struct Neighbour {
     /// Its band.
     pub band: Band,
     /// Its primary 20 MHz channel.
+    #[schema(maximum = 65535)]
     pub channel: u16,
     /// Its channel width.
     pub width_mhz: Megahertz,

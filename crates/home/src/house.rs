@@ -157,12 +157,14 @@ pub struct WallKey {
     /// The room; of two, the one to the west or north of the wall.
     pub room_id: RoomId,
     /// Part of the room, 0 while rooms have one.
+    #[schema(maximum = 255)]
     pub part: u8,
     /// Which of its sides.
     pub side: Side,
     /// The room beyond; none towards an outdoor area or nothing.
     pub beyond: Option<RoomId>,
     /// Which of several stretches of that side with that room beyond, counted from west or north.
+    #[schema(maximum = 255)]
     pub stretch: u8,
 }
 

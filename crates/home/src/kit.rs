@@ -50,10 +50,12 @@ pub struct KitRadio {
     /// Its Wi-Fi generation.
     pub generation: Generation,
     /// Aerials and spatial streams.
+    #[schema(maximum = 255)]
     pub streams: u8,
     /// Widest channel.
     pub max_width_mhz: Megahertz,
     /// Channel it comes set to.
+    #[schema(maximum = 65535)]
     pub default_channel: u16,
     /// Whether phones and laptops may join it as it comes.
     pub serves: bool,

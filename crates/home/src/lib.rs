@@ -36,6 +36,7 @@ pub use setup::{
     Aerial, Band, CableClass, Circuit, Device, Enclosure, KitKey, Mode, PowerLineClass, RadioSetting, Setup, Steering,
     Uplink, Via,
 };
+pub use validate::ROOMS_LIMIT;
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

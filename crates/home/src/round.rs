@@ -94,6 +94,7 @@ pub struct Run {
     /// The band it was on; none when not known.
     pub band: Option<Band>,
     /// The primary channel it was on; none when not known.
+    #[schema(maximum = 65535)]
     pub channel: Option<u16>,
     /// The width of that channel; none when not known.
     pub width_mhz: Option<Megahertz>,

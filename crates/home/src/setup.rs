@@ -215,6 +215,7 @@ pub struct RadioSetting {
     /// Its band, given by the kit.
     pub band: Band,
     /// Its primary 20 MHz channel.
+    #[schema(maximum = 65535)]
     pub channel: u16,
     /// Its channel width.
     pub width_mhz: Megahertz,
@@ -251,6 +252,7 @@ pub enum Via {
         /// Length of coax between the two sockets.
         length_m: Metres,
         /// Two-way splitters on the way.
+        #[schema(maximum = 255)]
         splitters: u8,
         /// Link speed of the adapters' network ports.
         port_mbps: MbitPerSec,
@@ -264,6 +266,7 @@ pub enum Via {
         /// How the two outlets' circuits are joined.
         circuit: Circuit,
         /// Power strips and surge filters that an adapter hangs on.
+        #[schema(maximum = 255)]
         strips: u8,
         /// Whether a noisy appliance shares the outlet: charger, dimmer, motor.
         noisy: bool,

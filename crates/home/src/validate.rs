@@ -15,7 +15,7 @@ const TEXT_LIMIT: usize = 4000;
 /// A plan faster than this is a typing slip, Mb/s.
 const PLAN_LIMIT_MBPS: f64 = 100_000.0;
 /// Most rooms of a home.
-const ROOMS_LIMIT: usize = 400;
+pub const ROOMS_LIMIT: usize = 400;
 /// Most typed lines of a level.
 const LINES_LIMIT: usize = 400;
 /// Most devices of a setup.

@@ -112,7 +112,7 @@ fn whole_numbers(value: &mut Value) {
 #[into_params(parameter_in = Header)]
 pub struct EditHeaders {
     /// The revision that the change was made on, as the home's ETag says: `"12"`.
-    #[param(rename = "If-Match")]
+    #[param(rename = "If-Match", pattern = r#"^(W/)?"\d{1,18}"$"#)]
     #[allow(dead_code)] // for the description only
     if_match: String,
     /// Who edits: undo takes back one's own steps.

@@ -23,6 +23,8 @@ use actix_web::dev::{ServiceFactory, ServiceRequest, ServiceResponse};
 use actix_web::http::header;
 use actix_web::middleware::{Compress, DefaultHeaders, from_fn};
 use actix_web::{App, HttpServer, web};
+use utoipa::openapi::schema::AdditionalProperties;
+use utoipa::openapi::{RefOr, Schema};
 use utoipa_actix_web::AppExt;
 use utoipa_actix_web::service_config::ServiceConfig;
 
@@ -89,12 +91,25 @@ pub fn openapi() -> utoipa::openapi::OpenApi {
     components.schemas.extend(problems::schemas());
     components.schemas.insert("Standings".into(), <live::Standings as utoipa::PartialSchema>::schema());
     components.schemas.insert("HomeSummary".into(), <routes::homes::HomeSummary as utoipa::PartialSchema>::schema());
+    components.schemas.values_mut().for_each(close_variants);
     api.info = utoipa::openapi::InfoBuilder::new()
         .title("Busy Hen")
         .version(env!("CARGO_PKG_VERSION"))
         .description(Some("Homes, their setups, predictions, rounds of tests and comparisons."))
         .build();
     api
+}
+
+/// Says of a tagged enum's variants with fields that they take no others: their readers refuse them, which the derive does not tell.
+fn close_variants(schema: &mut RefOr<Schema>) {
+    let RefOr::T(Schema::OneOf(one_of)) = schema else { return };
+    for item in &mut one_of.items {
+        if let RefOr::T(Schema::Object(variant)) = item
+            && variant.properties.len() > 1
+        {
+            variant.additional_properties = Some(Box::new(AdditionalProperties::FreeForm(false)));
+        }
+    }
 }
 
 /// Extractors that answer bad input with a problem document.

@@ -33,7 +33,7 @@ async fn every_kept_database_of_an_older_version_opens_and_a_copy_is_kept_aside(
         let bytes = std::fs::read(&path).unwrap();
         std::fs::write(&file, &bytes).unwrap();
         let store = Store::open(&file).await.unwrap();
-        let heads = store.heads(jiff::civil::date(2026, 11, 25)).await.unwrap();
+        let heads = store.heads(jiff::civil::date(2026, 11, 25), "").await.unwrap();
         assert_eq!(heads.len(), 3);
         let mut rounds = 0;
         for head in heads {
@@ -57,7 +57,7 @@ async fn every_kept_database_of_an_older_version_opens_and_a_copy_is_kept_aside(
         store.close().await;
         drop(store);
         let again = Store::open(&file).await.unwrap();
-        assert_eq!(again.heads(jiff::civil::date(2026, 11, 25)).await.unwrap().len(), 3);
+        assert_eq!(again.heads(jiff::civil::date(2026, 11, 25), "").await.unwrap().len(), 3);
         assert!(!folder.path().join("old.db.version-1.1").exists(), "and not at every start");
     }
     assert_eq!(found, 1, "one kept database of every older version");
@@ -164,20 +164,22 @@ async fn what_arrived_in_part_before_a_crash_is_gone_at_the_next_start() {
 }
 
 #[tokio::test]
-async fn heads_are_kept_until_something_changes_or_their_day_is_over() {
+async fn heads_are_kept_until_something_changes_their_day_is_over_or_their_form_is_another() {
     let (_folder, store, id) = with_terrace().await;
     let day = jiff::civil::date(2026, 11, 25);
-    let kept = |day| {
+    let kept_as = |day, form: &'static str| {
         let store = store.clone();
-        async move { store.heads(day).await.unwrap()[0].document.clone() }
+        async move { store.heads(day, form).await.unwrap()[0].document.clone() }
     };
+    let kept = |day| kept_as(day, "this form");
     assert_eq!(kept(day).await, None);
     let standing = store.standing(id).await.unwrap();
     let until = jiff::civil::date(2026, 12, 1);
-    store.keep_heads(&[(id, standing, until, "{\"name\":\"x\"}".into())]).await.unwrap();
+    store.keep_heads("this form", &[(id, standing, until, "{\"name\":\"x\"}".into())]).await.unwrap();
     assert_eq!(kept(day).await.as_deref(), Some("{\"name\":\"x\"}"));
+    assert_eq!(kept_as(day, "another form").await, None, "another version shows other things");
     assert_eq!(kept(until).await, None, "a new plan is in force then");
     rename(&store, id, &Editor::default(), 1, "other").await.unwrap();
     assert_eq!(kept(day).await, None);
-    store.keep_heads(&[(HomeId::named("none"), standing, until, "{}".into())]).await.unwrap();
+    store.keep_heads("this form", &[(HomeId::named("none"), standing, until, "{}".into())]).await.unwrap();
 }

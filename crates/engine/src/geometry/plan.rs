@@ -3,6 +3,7 @@
 use std::hash::{DefaultHasher, Hash, Hasher};
 
 use busy_hen_home::{LevelId, PerBand, Position, RoomId, Spot};
+use busy_hen_units::Metres;
 
 use super::parts::{Floor, PlanLevel, PlanRoom, Upright, Wall};
 use super::shapes::{Point, Rect};
@@ -33,6 +34,11 @@ pub struct Plan {
 
 /// Height above the floor at which people hold a phone, m.
 pub const HAND_HEIGHT: f64 = 1.2;
+
+/// Things nearer than this to one another, m, can't be told apart on a drawing.
+const TOGETHER: f64 = 0.3;
+/// Steps in which a free place is looked for, m.
+const APART: f64 = 0.6;
 
 impl Plan {
     /// A plan of known parts, with nothing assumed: for houses that come as geometry.
@@ -140,6 +146,29 @@ impl Plan {
     #[must_use]
     pub fn middle_of(&self, room: &PlanRoom) -> Point {
         self.in_hand(room.level, room.rect.x + room.rect.width / 2.0, room.rect.y + room.rect.depth / 2.0)
+    }
+
+    /// Where a thing wished for at a place can stand without standing on another: there, or the nearest free place beside it in the
+    /// same room; there all the same when the room is full.
+    #[must_use]
+    pub fn free_place(&self, wished: Position, taken: &[Position]) -> Position {
+        let free = |at: &Position| {
+            taken
+                .iter()
+                .filter(|other| other.level_id == at.level_id)
+                .all(|other| (other.x_m.get() - at.x_m.get()).hypot(other.y_m.get() - at.y_m.get()) >= TOGETHER)
+        };
+        let room = |at: &Position| {
+            self.level_index(at.level_id).and_then(|level| self.room_index_at(level, at.x_m.get(), at.y_m.get()))
+        };
+        let beside = (1..=5).flat_map(|ring| {
+            [(1, 0), (0, 1), (-1, 0), (0, -1), (1, 1), (-1, 1), (-1, -1), (1, -1)].map(|(east, south)| Position {
+                x_m: Metres::new(wished.x_m.get() + f64::from(east * ring) * APART),
+                y_m: Metres::new(wished.y_m.get() + f64::from(south * ring) * APART),
+                ..wished
+            })
+        });
+        std::iter::once(wished).chain(beside.filter(|at| room(at) == room(&wished))).find(free).unwrap_or(wished)
     }
 
     /// Where a spot lies, with the index of its level; none when its room has no place.

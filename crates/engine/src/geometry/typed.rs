@@ -1,6 +1,6 @@
 //! All typed lines of a house, placed: rooms as rectangles, and what is wrong with the lines that can't be.
 
-use busy_hen_home::{LengthUnit, Level, LevelId, Side};
+use busy_hen_home::{LengthUnit, Level, LevelId, ROOMS_LIMIT, Side};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -9,8 +9,6 @@ use super::shapes::Rect;
 
 /// Two rooms of one level may overlap by this much before it is called a fault, m: paces are not that exact.
 const OVERLAP_TOLERANCE: f64 = 0.02;
-/// Rooms in one home.
-const ROOM_LIMIT: usize = 200;
 
 /// A room that its line places.
 #[derive(Debug, Clone, PartialEq)]
@@ -135,8 +133,8 @@ fn read_all<'a>(levels: &'a [Level], unit: LengthUnit, faults: &mut Vec<LineFaul
                 faults.push(fault(Wrong { from: 0, to: line.name.chars().count().min(length), message }));
                 continue;
             }
-            if pending.len() >= ROOM_LIMIT {
-                let message = format!("A home has at most {ROOM_LIMIT} rooms here; remove some lines.");
+            if pending.len() >= ROOMS_LIMIT {
+                let message = format!("A home has at most {ROOMS_LIMIT} rooms here; remove some lines.");
                 faults.push(fault(Wrong { from: 0, to: length, message }));
                 continue;
             }

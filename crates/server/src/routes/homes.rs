@@ -1,18 +1,22 @@
 //! Homes: list, make, open, brief, undo and redo.
 
+use std::sync::LazyLock;
+
 use actix_web::http::{StatusCode, header};
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, delete, get, post, put};
 use busy_hen_engine::changes::step_name;
 use busy_hen_engine::check::check;
 use busy_hen_engine::geometry::Plan;
+use busy_hen_engine::propagation::LAW;
 use busy_hen_engine::route::{Stop, route};
 use busy_hen_home::{Brief, Home, HomeId, LengthUnit};
 use busy_hen_store::{Change, Editor, Head, Stored};
 use jiff::civil::{Date, date};
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
-use utoipa::ToSchema;
+use sha2::{Digest, Sha256};
+use utoipa::{PartialSchema, ToSchema};
 
 use crate::body::{Base, Body, EditHeaders, EditorHeader, Sender};
 use crate::error::ApiError;
@@ -109,7 +113,7 @@ pub async fn list_homes(state: Data<AppState>) -> Result<HttpResponse, ApiError>
     let today = state.today();
     let mut heads = Vec::new();
     let mut fresh = Vec::new();
-    for Head { id, standing, changed_at, document } in state.store.heads(today).await? {
+    for Head { id, standing, changed_at, document } in state.store.heads(today, form_of_summaries()).await? {
         let text = match document {
             Some(text) => Ok(text),
             None => summary(&state, id, today)
@@ -131,9 +135,20 @@ pub async fn list_homes(state: Data<AppState>) -> Result<HttpResponse, ApiError>
     }
     if !fresh.is_empty() {
         // A list that could not be kept is made anew next time.
-        let _ = state.store.keep_heads(&fresh).await;
+        let _ = state.store.keep_heads(form_of_summaries(), &fresh).await;
     }
     Ok(HttpResponse::Ok().json(heads))
+}
+
+/// Tells the form of [`HomeSummary`], and by which law it was made, so that none of another form is shown.
+fn form_of_summaries() -> &'static str {
+    static FORM: LazyLock<String> = LazyLock::new(|| {
+        let mut schemas = vec![(LAW.to_owned(), HomeSummary::schema())];
+        HomeSummary::schemas(&mut schemas);
+        let text = serde_json::to_vec(&schemas).unwrap_or_default();
+        Sha256::digest(text).iter().map(|byte| format!("{byte:02x}")).collect()
+    });
+    &FORM
 }
 
 /// What the list shows of a home, as JSON text, and the day until which that holds.

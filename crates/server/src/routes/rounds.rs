@@ -82,6 +82,7 @@ pub struct NewRun {
     /// The band it was on.
     pub band: Option<Band>,
     /// The channel it was on.
+    #[schema(maximum = 65535)]
     pub channel: Option<u16>,
     /// The width of that channel.
     pub width_mhz: Option<Megahertz>,

@@ -5,6 +5,7 @@ use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpResponse, delete, post, put};
 use busy_hen_engine::catalogue::{AsItComes, Catalogue};
 use busy_hen_engine::check::check;
+use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{
     Aerial, Device, DeviceId, Enclosure, Faults, Home, HomeId, KitKey, Mode, Position, Setup, SetupId, Steering,
@@ -184,6 +185,7 @@ pub async fn add_device(
     let change = |home: &mut Home| -> Result<(), ApiError> {
         let region = region::find(&home.region).ok_or(ApiError::NotFound("country"))?;
         let catalogue = Catalogue::of(home);
+        let plan = Plan::new(&home.house, home.units);
         let setup = find(home, setup)?;
         let kit = catalogue
             .kit(&new.kit.0)
@@ -205,7 +207,7 @@ pub async fn add_device(
             name,
             kit: new.kit.clone(),
             mode,
-            at: new.at,
+            at: plan.free_place(new.at, &setup.devices.iter().map(|device| device.at).collect::<Vec<_>>()),
             enclosure: Enclosure::Open,
             aerial: Aerial::BuiltIn,
             managed_queue: false,

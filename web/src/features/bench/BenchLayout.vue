@@ -92,12 +92,14 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     find.value = true
     return
   }
-  if (typing || target.closest('[role=dialog]')) return
-  if (command && event.key.toLowerCase() === 'z') {
+  if (target.closest('[role=dialog]')) return
+  // In a field of text, undo is the text's own; a list has none, and the browser would take what was typed elsewhere.
+  if (command && event.key.toLowerCase() === 'z' && !target.closest('input:read-write:not([inputmode=none]), textarea')) {
     event.preventDefault()
     void (event.shiftKey ? redo() : undo())
     return
   }
+  if (typing) return
   if (command || event.altKey) return
   if (going) {
     going = false
