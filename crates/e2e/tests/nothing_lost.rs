@@ -57,6 +57,20 @@ async fn a_reload_in_the_middle_of_typing_loses_nothing() {
     assert_eq!(held(&bench, COMPLAINT).await, "Stalls at nine, every evening, in the workroom.");
     bench.saved().await;
     wait_stored(&bench, "/home/brief/complaint", json!("Stalls at nine, every evening, in the workroom.")).await;
+
+    bench.open_home(HOME, "Rounds").await;
+    bench.click("//button[@aria-label='Type in a run at Study']").await;
+    bench.fill("Download, Mb/s (needed)", "84.5").await;
+    bench.driver.refresh().await.unwrap();
+    bench.click("//button[@aria-label='Type in a run at Study']").await;
+    bench.see("Typed before and not kept yet.").await;
+    assert_eq!(held(&bench, "Download, Mb/s (needed)").await, "84.5");
+    bench.fill("Upload, Mb/s (needed)", "20").await;
+    bench.press("Keep this run").await;
+    bench.see("1 run kept.").await;
+    bench.press("Done").await;
+    bench.click("//button[@aria-label='Type in a run at Study']").await;
+    assert_eq!(held(&bench, "Download, Mb/s (needed)").await, "", "what was kept is not offered again");
     bench.close().await;
 }
 

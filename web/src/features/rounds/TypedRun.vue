@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, nextTick, reactive, ref } from 'vue'
+import { computed, nextTick, onBeforeUnmount, reactive, ref, type Ref } from 'vue'
+import { useLocalStorage } from '@vueuse/core'
 import { v4 as newId } from 'uuid'
 
 import { ApiProblem } from '../../api/client'
@@ -18,21 +19,41 @@ const emit = defineEmits<{ close: []; plan: [] }>()
 
 const old = props.run?.outcome.kind === 'measured' ? props.run.outcome : undefined
 const text = (value: number | null | undefined) => (value == null ? '' : String(value))
-const form = reactive({
+const figures = {
   down: text(old?.down_mbps),
   up: text(old?.up_mbps),
   idle: text(old?.idle_ms),
   loaded: text(old?.loaded_ms),
   signal: '',
   link: '',
-  serving: '' as string,
+}
+const names = Object.keys(figures) as (keyof typeof figures)[]
+const begun = {
+  ...figures,
+  serving: '',
   band: '' as Band | '',
   carriedBy: 'home_wifi' as NewRun['carried_by'],
+  // The run keeps its name until there is an answer: sent again after a lost one, it is kept once.
+  id: newId(),
+}
+// What is typed stays on this machine until it is kept, so that a reload in the middle of it takes nothing.
+const shelf = ['busy-hen run', props.round.round.id, props.spot.spot_id, props.run?.id ?? 'new'].join(' ')
+const form = useLocalStorage<typeof begun | null>(shelf, begun, {
+  writeDefaults: false,
+  listenToStorageChanges: false,
+  serializer: { read: (held) => ({ ...begun, ...JSON.parse(held) }), write: JSON.stringify },
+}) as Ref<typeof begun>
+const untouched = () => names.every((name) => form.value[name] === figures[name])
+const told = reactive({
   problem: '',
   /** What is asked about a reading that is more than there can be. */
   asked: '',
   sent: 0,
   busy: false,
+  fromBefore: !untouched(),
+})
+onBeforeUnmount(() => {
+  if (untouched()) localStorage.removeItem(shelf)
 })
 const first = ref<{ focus(): void } | null>(null)
 const setup = computed(() => props.round.tested.home.setups[0])
@@ -61,60 +82,64 @@ const title = computed(() => {
 /** What a field holds; nothing when it is empty, not a number when it is none. */
 const typed = (held: string) => (held.trim() === '' ? null : numberOf(held))
 
-// The run keeps its name until there is an answer: sent again after a lost one, it is kept once.
-let id = newId()
-
 async function send(outcome: NewRun['outcome'] | undefined, confirmed = false) {
-  if (!outcome || form.busy) return
-  form.busy = true
+  if (!outcome || told.busy) return
+  told.busy = true
   try {
     if (props.run) {
       await props.correct(props.run.id, outcome, confirmed)
+      Object.assign(form.value, figures)
       emit('close')
       return
     }
     const run: NewRun = {
-      id,
+      id: form.value.id,
       spot_id: props.spot.spot_id,
       source: 'typed',
       outcome,
-      carried_by: form.carriedBy,
-      serving: form.serving || null,
-      band: form.band || null,
-      signal_dbm: typed(form.signal),
-      link_rate_mbps: typed(form.link),
+      carried_by: form.value.carriedBy,
+      serving: form.value.serving || null,
+      band: form.value.band || null,
+      signal_dbm: typed(form.value.signal),
+      link_rate_mbps: typed(form.value.link),
       trace_mbps: [],
     }
     await props.add(run, confirmed)
-    id = newId()
-    const empty = { down: '', up: '', idle: '', loaded: '', signal: '', link: '' }
-    Object.assign(form, { ...empty, problem: '', asked: '', sent: form.sent + 1 })
+    Object.assign(form.value, figures, { id: newId() })
+    Object.assign(told, { problem: '', asked: '', fromBefore: false, sent: told.sent + 1 })
     // The next run begins in the first field.
     await nextTick()
     first.value?.focus()
   } catch (error) {
     const { code, message } = error as ApiProblem
-    if (code !== 'offline') id = newId()
-    Object.assign(form, code === 'over_ceiling' ? { asked: message, problem: '' } : { problem: message })
+    if (code !== 'offline') form.value.id = newId()
+    Object.assign(told, code === 'over_ceiling' ? { asked: message, problem: '' } : { problem: message })
   } finally {
-    form.busy = false
+    told.busy = false
   }
 }
 
 function correctIt() {
-  form.asked = ''
+  told.asked = ''
   first.value?.focus()
 }
 
 function measured(): NewRun['outcome'] | undefined {
-  const fields = [form.down, form.up, form.idle, form.loaded, form.signal, form.link].map(typed)
+  const fields = [
+    form.value.down,
+    form.value.up,
+    form.value.idle,
+    form.value.loaded,
+    form.value.signal,
+    form.value.link,
+  ].map(typed)
   const [down, up, idle, loaded] = fields
   if (fields.some((value) => value !== null && Number.isNaN(value))) {
-    form.problem = 'One of these is not a number; write figures only, such as 84.5.'
+    told.problem = 'One of these is not a number; write figures only, such as 84.5.'
     return undefined
   }
   if (down == null || up == null) {
-    form.problem = 'Download and upload are needed; without a connection, press “No connection here”.'
+    told.problem = 'Download and upload are needed; without a connection, press “No connection here”.'
     return undefined
   }
   return {
@@ -129,8 +154,8 @@ function measured(): NewRun['outcome'] | undefined {
 }
 
 function carriedByAnother() {
-  form.carriedBy = 'other_wifi'
-  form.asked = ''
+  form.value.carriedBy = 'other_wifi'
+  told.asked = ''
   void send(measured())
 }
 </script>
@@ -139,6 +164,7 @@ function carriedByAnother() {
   <v-card :title="title">
     <v-card-text>
       <form class="form" @submit.prevent="send(measured())">
+        <p v-if="told.fromBefore" class="small wide" role="status">Typed before and not kept yet.</p>
         <v-text-field
           ref="first"
           v-model="form.down"
@@ -159,9 +185,9 @@ function carriedByAnother() {
         <p v-if="old" class="small wide">
           It said {{ speed(old.down_mbps) }} / {{ speed(old.up_mbps) }} Mb/s; that is kept with it.
         </p>
-        <p v-if="form.problem" class="note bad wide" role="alert">{{ form.problem }}</p>
-        <div v-if="form.asked" class="note wide" role="alert">
-          <p>{{ form.asked }}</p>
+        <p v-if="told.problem" class="note bad wide" role="alert">{{ told.problem }}</p>
+        <div v-if="told.asked" class="note wide" role="alert">
+          <p>{{ told.asked }}</p>
           <div class="ways">
             <v-btn v-if="!run" size="small" @click="carriedByAnother">Another network carried it</v-btn>
             <v-btn size="small" @click="emit('plan')">The plan has changed</v-btn>
@@ -172,15 +198,15 @@ function carriedByAnother() {
             A local test belongs into a round of its own: begin one with “Test to: local”.
           </p>
         </div>
-        <p v-if="form.sent" class="small wide" role="status">
-          {{ form.sent }} run{{ form.sent === 1 ? '' : 's' }} kept.
+        <p v-if="told.sent" class="small wide" role="status">
+          {{ told.sent }} run{{ told.sent === 1 ? '' : 's' }} kept.
         </p>
         <div class="wide buttons">
           <v-btn @click="emit('close')">Done</v-btn>
-          <v-btn v-if="!run" :disabled="form.busy" @click="send({ kind: 'no_connection' })">
+          <v-btn v-if="!run" :disabled="told.busy" @click="send({ kind: 'no_connection' })">
             No connection here
           </v-btn>
-          <v-btn type="submit" variant="flat" color="primary" :disabled="form.busy">
+          <v-btn type="submit" variant="flat" color="primary" :disabled="told.busy">
             {{ run ? 'Put it right' : 'Keep this run' }}
           </v-btn>
         </div>
@@ -220,6 +246,10 @@ function carriedByAnother() {
 }
 
 @media (max-width: 600px) {
+  .form {
+    grid-template-columns: 1fr;
+  }
+
   .v-btn {
     min-height: 48px;
     flex: 1 0 auto;
