@@ -23,12 +23,13 @@ const GLANCE: Duration = Duration::from_millis(40);
 
 /// A server, a browser, and the window a person looks at.
 pub struct Bench {
+    // Ends first: a test that failed would wait for minutes until the window is given up.
+    _chromedriver: Process,
     /// The window.
     pub driver: WebDriver,
     /// Address of the server.
     pub address: String,
     server: Process,
-    _chromedriver: Process,
     folder: tempfile::TempDir,
 }
 

@@ -92,6 +92,8 @@ async fn pairs_and_aerials_are_set_with_their_cautions() {
     bench.fill("Gain, dBi", "40").await;
     tab(&bench).await;
     bench.see_in("[role=alert]", "gain in dBi of Landing node's aerial is 40; it must be 1.5 to 12").await;
+    bench.fill("Gain, dBi", "5").await;
+    tab(&bench).await;
     bench.choose("Stands", "in a metal cabinet").await;
     bench.see("takes most of its signal; move it out").await;
     bench.close().await;

@@ -213,6 +213,41 @@ async fn pressing_a_device_does_not_move_what_is_under_the_pointer() {
 }
 
 #[tokio::test]
+async fn quick_nudges_of_two_devices_are_both_kept_without_a_network_too() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "Setups").await;
+    bench.click("//nav[@aria-label='Setups']/button[contains(., 'dual-band pair')]").await;
+    let nudge = async |device: &str| {
+        let script = format!("document.querySelector(\"[data-device='{device}']\").focus(); return 1");
+        bench.number(&script).await;
+        bench.driver.active_element().await.unwrap().send_keys(Key::Shift + Key::Right).await.unwrap();
+    };
+    let places = async || {
+        let devices = stored(&bench, "/home/setups/1/devices").await;
+        [0, 1].map(|index| devices[index]["at"].clone())
+    };
+    bench.find("[data-device='Landing node']").await;
+    for there in [true, false] {
+        let [router, node] = places().await;
+        network(&bench, there).await;
+        nudge("Router").await;
+        nudge("Landing node").await;
+        if !there {
+            bench.see("Not saved: no answer; kept here and tried again").await;
+            assert_eq!(places().await, [router.clone(), node.clone()]);
+            network(&bench, true).await;
+        }
+        bench
+            .wait("both to be stored", || async {
+                let [own, other] = places().await;
+                (own != router && other != node).then_some(())
+            })
+            .await;
+    }
+    bench.close().await;
+}
+
+#[tokio::test]
 async fn a_reading_above_what_can_be_is_asked_about() {
     let bench = Bench::demo(DESK).await;
     bench.open_home(HOME, "Rounds").await;

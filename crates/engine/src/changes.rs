@@ -209,6 +209,7 @@ fn carrier(via: &Via) -> &'static str {
 pub fn length(length: Metres, units: LengthUnit) -> String {
     match units {
         LengthUnit::Metre => format!("{length:.1}"),
+        LengthUnit::Foot if length.feet() < 10.0 => format!("{:.1} ft", length.feet()),
         LengthUnit::Foot => format!("{:.0} ft", length.feet()),
     }
 }
@@ -262,7 +263,8 @@ mod tests {
         let (_, since) = told(|home| {
             home.units = LengthUnit::Foot;
             home.setups[1].devices[1].at.x_m += Metres::new(3.048);
+            home.setups[1].devices[0].at.x_m += Metres::new(0.1);
         });
-        assert_eq!(since, ["Landing node moved 10 ft"]);
+        assert_eq!(since, ["Router moved 0.3 ft", "Landing node moved 10 ft"]);
     }
 }

@@ -19,7 +19,8 @@ export function useHomeDraft<T>(
     key: `${home.id} ${options.name}`,
     stored: () => {
       const view = home.view.value
-      return view && { value: options.part(view), revision: view.revision }
+      const value = view && options.part(view)
+      return value === undefined ? undefined : { value, revision: view!.revision }
     },
     save: (edit, base) => home.store((based) => options.send(edit, based), base, options.part),
   })
