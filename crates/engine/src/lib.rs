@@ -3,7 +3,8 @@
 //! No I/O, no clock and no ambient randomness here: everything comes in as an argument, so the same input gives the same
 //! answer everywhere. Start reading at [`predict`], the facade; below it, in the order a signal goes:
 //! [`geometry`] (walls from typed lines), [`propagation`] (loss), [`phy`] (rates), [`airtime`] (what TCP gets of them),
-//! [`path`] (the chain and its limiting link), [`needs`] (what it is good for) and [`readings`] (what was measured).
+//! [`path`] (the chain and its limiting link), [`needs`] (what it is good for), [`measuring`] (what a test comes to) and [`readings`]
+//! (what the runs come to).
 //! The model and its sources are told in `docs/MODEL.md`.
 
 pub mod airtime;
@@ -13,6 +14,7 @@ pub mod changes;
 pub mod check;
 pub mod geometry;
 pub mod kept;
+pub mod measuring;
 pub mod needs;
 pub mod path;
 pub mod phy;

@@ -12,6 +12,7 @@ pub mod house;
 pub mod id;
 pub mod kit;
 pub mod merge;
+pub mod raw;
 pub mod round;
 pub mod setup;
 mod validate;

@@ -1,0 +1,126 @@
+//! From the raw samples of a test to the figures that are kept of it.
+//!
+//! A test is spoiled or it has all its figures: nothing is read off half a test. The settled value counts, never a flash
+//! ([`settle`]); how often to test again follows from how well the median is known ([`enough`]).
+
+pub mod enough;
+pub mod settle;
+mod spoiled;
+
+use busy_hen_home::Outcome;
+use busy_hen_home::raw::{RawTest, RawTransfer, RoundTrip};
+use busy_hen_units::{MbitPerSec, Millis};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+pub use spoiled::Spoiled;
+
+use crate::readings::summary::quantile;
+use settle::{STEP_MS, rates, settled_from};
+
+/// Round trips of the idle part below which it says nothing.
+pub const IDLE_LEAST: usize = 20;
+/// Points of the trace that is kept with a run.
+const TRACE_POINTS: usize = 60;
+
+/// What a test comes to.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Figures {
+    /// Download once settled.
+    pub down: Settled,
+    /// Upload once settled.
+    pub up: Settled,
+    /// Median round trip with nothing else going on.
+    pub idle_ms: Millis,
+    /// Jitter of the round trips with nothing else going on.
+    pub jitter_ms: Millis,
+}
+
+/// One direction of a test.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Settled {
+    /// Mean rate from where it had settled to its end.
+    pub rate_mbps: MbitPerSec,
+    /// When it had settled, from the first byte on.
+    pub after_ms: Millis,
+    /// Median round trip from there on; none when none was taken.
+    pub loaded_ms: Option<Millis>,
+    /// The rate over the whole length, at even steps.
+    pub trace_mbps: Vec<MbitPerSec>,
+}
+
+impl Figures {
+    /// As it is kept of a run: the delay under load is that of the worse direction. Loss can't be seen over a connection that sends again
+    /// what was lost.
+    #[must_use]
+    pub fn outcome(&self) -> Outcome {
+        let worse = [self.down.loaded_ms, self.up.loaded_ms].into_iter().flatten();
+        Outcome::Measured {
+            down_mbps: rounded(self.down.rate_mbps),
+            up_mbps: rounded(self.up.rate_mbps),
+            idle_ms: Some(tenth(self.idle_ms)),
+            loaded_ms: worse.map(tenth).max_by(|a, b| a.get().total_cmp(&b.get())),
+            jitter_ms: Some(tenth(self.jitter_ms)),
+            loss_percent: None,
+        }
+    }
+}
+
+/// Kept to three figures at least: what is finer is noise.
+fn rounded(rate: MbitPerSec) -> MbitPerSec {
+    let step = if rate.get() < 10.0 { 100.0 } else { 10.0 };
+    MbitPerSec::new((rate.get() * step).round() / step)
+}
+
+fn tenth(span: Millis) -> Millis {
+    Millis::new((span.get() * 10.0).round() / 10.0)
+}
+
+/// The figures of a test.
+///
+/// # Errors
+/// [`Spoiled`] when the samples don't show what the link does: interrupted, cut short, stalled, or by a clock that was set.
+pub fn figures(test: &RawTest) -> Result<Figures, Spoiled> {
+    spoiled::look(test)?;
+    let idle: Vec<f64> = test.idle.iter().map(|trip| trip.took_ms.get()).collect();
+    Ok(Figures {
+        down: settled(&test.down)?,
+        up: settled(&test.up)?,
+        idle_ms: median(idle.clone()).ok_or(Spoiled::TooFewExchanges)?,
+        jitter_ms: jitter(&idle),
+    })
+}
+
+fn settled(transfer: &RawTransfer) -> Result<Settled, Spoiled> {
+    let series = rates(&transfer.arrived);
+    let from = settled_from(&series).ok_or(Spoiled::CutShort)?;
+    let mean = |part: &[f64]| part.iter().sum::<f64>() / part.len().max(1) as f64;
+    let after_ms = from as f64 * STEP_MS;
+    let begun = transfer.arrived.first().map_or(0.0, |first| first.at_ms.get());
+    let loaded = |trip: &&RoundTrip| trip.at_ms.get() >= begun + after_ms;
+    Ok(Settled {
+        rate_mbps: MbitPerSec::new(mean(&series[from..])),
+        after_ms: Millis::new(after_ms),
+        loaded_ms: median(transfer.loaded.iter().filter(loaded).map(|trip| trip.took_ms.get()).collect()),
+        trace_mbps: series
+            .chunks(series.len().div_ceil(TRACE_POINTS).max(1))
+            .map(|chunk| rounded(MbitPerSec::new(mean(chunk))))
+            .collect(),
+    })
+}
+
+fn median(mut values: Vec<f64>) -> Option<Millis> {
+    values.sort_by(f64::total_cmp);
+    quantile(&values, 0.5).map(Millis::new)
+}
+
+/// Jitter of round trips in the order they were taken, ms: a running mean of their changes with gain 1/16.
+///
+/// # Source
+/// RFC 3550, 6.4.1: `J += (|D| - J) / 16`, here with the change of the round trip for `D`, since the two clocks are not compared.
+#[must_use]
+pub fn jitter(round_trips_ms: &[f64]) -> Millis {
+    Millis::new(
+        round_trips_ms.windows(2).fold(0.0, |jitter, pair| jitter + ((pair[1] - pair[0]).abs() - jitter) / 16.0),
+    )
+}
