@@ -49,6 +49,10 @@ impl Program {
 
     /// A new round of setup C in the demo terrace; its path.
     async fn round(&self) -> String {
+        self.round_of(3).await
+    }
+
+    async fn round_of(&self, runs: u32) -> String {
         let homes = self.get("/api/homes").await;
         let terrace = homes
             .as_array()
@@ -60,7 +64,7 @@ impl Program {
         let setup = self.get(&home).await["home"]["setups"][2]["id"].clone();
         let round = json!({
             "setup_id": setup, "client": "phone_ax", "band": null, "kind": "local",
-            "doors": "as_left", "situation": "alone", "runs_per_spot": 3
+            "doors": "as_left", "situation": "alone", "runs_per_spot": runs
         });
         let (status, view) = self.post(&format!("{home}/rounds"), round).await;
         assert_eq!(status, 201, "{view}");
@@ -106,7 +110,7 @@ async fn the_same_seed_measures_the_same_house_and_another_one_another() {
     let program = Program::start("0");
     let mut medians = Vec::new();
     for seed in [5, 5, 6] {
-        let round = program.round().await;
+        let round = program.round_of(15).await;
         program.post(&format!("{round}/walk"), json!({ "seed": seed })).await;
         let view = program.until(&round, |view| view["walking"] == false).await;
         let spots = view["spots"].as_array().unwrap().iter();

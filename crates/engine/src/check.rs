@@ -230,7 +230,7 @@ pub fn over_ceiling(tested: &Home, round: &Round, run: &Run, plan: Option<&Plan>
     let catalogue = Catalogue::of(tested);
     let root = tested.setup(round.setup_id).and_then(|setup| setup.root());
     let kit = root.and_then(|device| catalogue.kit(&device.kit.0));
-    let internet = round.kind == TestKind::Internet;
+    let internet = run.under(round).kind == TestKind::Internet;
     let port = kit.map(|kit| if internet { kit.uplink_port_mbps } else { kit.lan_port_mbps }).map(ethernet_goodput);
     let sold = plan.filter(|_| internet);
     [(*down_mbps, sold.map(|plan| plan.down_mbps)), (*up_mbps, sold.map(|plan| plan.up_mbps))]
@@ -270,6 +270,12 @@ pub fn check_run(home: &Home, round: &Round, run: &Run) -> Result<(), Faults> {
         require(jitter, "/outcome/jitter_ms", "Jitter must be zero or more ms.".into());
         let loss = loss_percent.is_none_or(|loss| (0.0..=100.0).contains(&loss));
         require(loss, "/outcome/loss_percent", "Loss is 0 to 100 %.".into());
+    }
+    if let Some(under) = &run.under {
+        let client = clients::find(&under.client);
+        require(client.is_some(), "/under/client", "This test device is not in the catalogue; choose another.".into());
+        let band = under.band.is_none_or(|band| client.is_none_or(|client| client.radio(band).is_some()));
+        require(band, "/under/band", "The test device does not have this band; choose another.".into());
     }
     let year = "The run was taken in a year that can't be right; look at the clock of the device.";
     require(credible(run.at), "/at", year.into());

@@ -3,7 +3,7 @@
 
 use busy_hen_engine::readings::compare::{Column, Comparison, compare};
 use busy_hen_engine::readings::conditions::{Conditions, choose, choose_pair, groups};
-use busy_hen_home::{Band, Doors, PlanId, RoomId, Round, Run, SetupId, Source, SpotId, TestKind};
+use busy_hen_home::{Band, Doors, PlanId, RoomId, Round, Run, SetupId, Source, SpotId, TestKind, Under};
 use busy_hen_testkit::runs::{round, run};
 
 type Rounds = Vec<(Round, Vec<Run>)>;
@@ -13,7 +13,7 @@ fn slices(rounds: &Rounds) -> impl Iterator<Item = (&Round, &[Run])> {
 }
 
 fn asked() -> Conditions {
-    Conditions::of(&round("asked", SetupId::named("A"), Vec::new()), false)
+    Conditions { made_up: false, under: round("asked", SetupId::named("A"), Vec::new()).under() }
 }
 
 fn measured_at(name: &str, spots: &[(&str, &[f64])], change: impl FnOnce(&mut Round)) -> Rounds {
@@ -84,7 +84,7 @@ fn readings_under_unlike_conditions_are_not_put_into_one_figure() {
     a.extend(measured("A2", &[5.0, 5.0, 5.0], |round| round.doors = Doors::Shut));
     let chosen = choose(groups(slices(&a)), &asked()).unwrap();
     assert!((chosen.summaries()[&SpotId::named("desk")].down_mbps.median - 50.0).abs() < 1e-9);
-    let shut = Conditions { doors: Doors::Shut, ..asked() };
+    let shut = Conditions { under: Under { doors: Doors::Shut, ..asked().under }, ..asked() };
     let chosen = choose(groups(slices(&a)), &shut).unwrap();
     assert!((chosen.summaries()[&SpotId::named("desk")].down_mbps.median - 5.0).abs() < 1e-9);
     // Where one setup was tested both ways and the other one way, the pair that is alike is taken.

@@ -23,22 +23,34 @@ fn transfer(begun: f64, mbps: f64, every_ms: f64, loaded_ms: f64) -> RawTransfer
             .map(|ms| RoundTrip {
                 at_ms: Millis::new(begun + ms),
                 took_ms: Millis::new(if ms < 500.0 { 5.0 } else { loaded_ms }),
+                far_ms: Millis::new(begun + ms + FAR_AHEAD),
             })
             .collect(),
     }
 }
 
+/// How far the clock of the far side is ahead.
+const FAR_AHEAD: f64 = 40_000.0;
+
 fn test_of(down: f64, up: f64) -> RawTest {
-    let idle =
-        (0..30).map(|index| RoundTrip { at_ms: Millis::new(f64::from(index) * 20.0), took_ms: Millis::new(12.0) });
+    let idle = (0..30).map(|index| f64::from(index) * 20.0).map(|ms| RoundTrip {
+        at_ms: Millis::new(ms),
+        took_ms: Millis::new(12.0),
+        far_ms: Millis::new(ms + 6.0 + FAR_AHEAD),
+    });
     RawTest {
         idle: idle.collect(),
         down: transfer(700.0, down, 35.0, 48.0),
-        up: transfer(5800.0, up, 50.0, 90.0),
+        up: by_the_far_clock(transfer(5800.0, up, 50.0, 90.0)),
         steady_ms: Millis::new(11_000.0),
         wall_ms: Millis::new(11_010.0),
         interruptions: Vec::new(),
     }
+}
+
+fn by_the_far_clock(mut transfer: RawTransfer) -> RawTransfer {
+    transfer.arrived.iter_mut().for_each(|count| count.at_ms = count.at_ms + Millis::new(FAR_AHEAD));
+    transfer
 }
 
 #[test]
@@ -119,7 +131,7 @@ proptest! {
     ) {
         let transfer = RawTransfer {
             arrived: counts.iter().map(|(at_ms, bytes)| Arrived { at_ms: *at_ms, bytes: *bytes }).collect(),
-            loaded: trips.iter().map(|(at_ms, took_ms)| RoundTrip { at_ms: *at_ms, took_ms: *took_ms }).collect(),
+            loaded: trips.iter().map(|(at_ms, took_ms)| RoundTrip { at_ms: *at_ms, took_ms: *took_ms, far_ms: *at_ms }).collect(),
         };
         let test = RawTest {
             idle: transfer.loaded.clone(),

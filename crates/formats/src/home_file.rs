@@ -11,8 +11,9 @@ use utoipa::{PartialSchema, ToSchema};
 
 /// What every home file says it is.
 const FORMAT: &str = "busy-hen home";
-/// Version that is written, and the newest that is read. Version 1 did not keep what rounds were taken in.
-const VERSION: u32 = 2;
+/// Version that is written, and the newest that is read. Version 1 did not keep what rounds were taken in;
+/// version 2 knew no runs under conditions of their own, and none by a phone.
+const VERSION: u32 = 3;
 /// Largest file that is read, bytes.
 pub const SIZE_LIMIT: usize = 64 * 1024 * 1024;
 
@@ -22,7 +23,7 @@ pub const SIZE_LIMIT: usize = 64 * 1024 * 1024;
 pub struct HomeFile {
     /// Always `busy-hen home`.
     pub format: String,
-    /// Version of the format: 2; files of version 1 are read too.
+    /// Version of the format: 3; files of versions 1 and 2 are read too.
     pub version: u32,
     /// The home.
     pub home: Home,

@@ -66,13 +66,13 @@ const HEADING: [&str; 24] = [
 ];
 
 #[derive(Serialize)]
-struct Row<'a> {
+struct Row {
     at: String,
     setup: String,
     room: String,
     spot: String,
     kind: busy_hen_home::TestKind,
-    client: &'a str,
+    client: String,
     band_asked_ghz: Option<busy_hen_home::Band>,
     doors: busy_hen_home::Doors,
     situation: busy_hen_home::Situation,
@@ -93,18 +93,19 @@ struct Row<'a> {
     loss_percent: Option<f64>,
 }
 
-fn row<'a>(line: &Line<'a>) -> Row<'a> {
+fn row(line: &Line<'_>) -> Row {
     let Line { round, run, .. } = *line;
+    let under = run.under(round);
     let mut row = Row {
         at: run.at.to_string(),
         setup: plain(line.setup),
         room: plain(line.room),
         spot: plain(line.spot),
-        kind: round.kind,
-        client: &round.client,
-        band_asked_ghz: round.band,
-        doors: round.doors,
-        situation: round.situation,
+        kind: under.kind,
+        client: under.client,
+        band_asked_ghz: under.band,
+        doors: under.doors,
+        situation: under.situation,
         source: run.source,
         carried_by: run.carried_by,
         counts: run.counts(),

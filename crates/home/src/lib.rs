@@ -31,7 +31,7 @@ pub use id::{
 pub use kit::{Generation, Kit, KitRadio};
 pub use merge::{BothChanged, merge};
 pub use round::{
-    AsTested, CarriedBy, Correction, Doors, Forecast, Outcome, Range, Round, Run, Situation, Source, TestKind,
+    AsTested, CarriedBy, Correction, Doors, Forecast, Outcome, Range, Round, Run, Situation, Source, TestKind, Under,
 };
 pub use setup::{
     Aerial, Band, CableClass, Circuit, Device, Enclosure, KitKey, Mode, PowerLineClass, RadioSetting, Setup, Steering,

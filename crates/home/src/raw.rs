@@ -13,7 +13,7 @@ pub struct RawTest {
     pub idle: Vec<RoundTrip>,
     /// The download, as counted by the device that received it.
     pub down: RawTransfer,
-    /// The upload, as counted by the far side that received it.
+    /// The upload, as counted by the far side that received it, by the far side's clock.
     pub up: RawTransfer,
     /// How long the test took by the device's steady clock, which nobody sets.
     pub steady_ms: Millis,
@@ -52,6 +52,8 @@ pub struct RoundTrip {
     pub at_ms: Millis,
     /// How long it took.
     pub took_ms: Millis,
+    /// What the steady clock of the far side said as it answered, ms since any moment.
+    pub far_ms: Millis,
 }
 
 /// Something that came between.

@@ -36,6 +36,36 @@ pub struct Round {
     pub spots: Vec<SpotId>,
 }
 
+/// The conditions of a test: all that must be alike in readings before they are set against each other.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Under {
+    /// How far the test reached.
+    pub kind: TestKind,
+    /// Key of the test device in the catalogue of clients.
+    pub client: String,
+    /// The band it was held to; none when it chose by itself.
+    pub band: Option<Band>,
+    /// How the doors stood.
+    pub doors: Doors,
+    /// Whether others used the network meanwhile.
+    pub situation: Situation,
+}
+
+impl Round {
+    /// The conditions of the round, which hold for each run that does not say otherwise.
+    #[must_use]
+    pub fn under(&self) -> Under {
+        Under {
+            kind: self.kind,
+            client: self.client.clone(),
+            band: self.band,
+            doors: self.doors,
+            situation: self.situation,
+        }
+    }
+}
+
 /// How far a test reaches.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -111,6 +141,9 @@ pub struct Run {
     /// What a typed run said before it was corrected, oldest first.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub corrected: Vec<Correction>,
+    /// The conditions it was taken under, when they were not those of the round.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub under: Option<Under>,
 }
 
 /// What a typed run said before it was corrected.
@@ -129,6 +162,12 @@ impl Run {
     #[must_use]
     pub fn counts(&self) -> bool {
         self.void.is_none() && self.carried_by == CarriedBy::HomeWifi
+    }
+
+    /// The conditions it was taken under.
+    #[must_use]
+    pub fn under(&self, round: &Round) -> Under {
+        self.under.clone().unwrap_or_else(|| round.under())
     }
 
     /// Whether the product made it up, so that it never stands in one comparison with a measurement.
@@ -191,6 +230,8 @@ pub struct Range {
 pub enum Source {
     /// Typed in by hand.
     Typed,
+    /// A phone measured it with the test of the application.
+    Phone,
     /// The simulated walker that ships with the product: made-up, never a real measurement.
     Walker,
 }

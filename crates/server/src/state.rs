@@ -108,16 +108,18 @@ impl Readings {
         self.runs.get(&round).map_or(&[], Vec::as_slice)
     }
 
-    /// Rounds of a setup by tests of one kind, with their runs.
-    pub fn column(&self, setup: SetupId, kind: TestKind) -> impl Iterator<Item = (&Round, &[Run])> {
-        let here = move |record: &&RoundRecord| record.round.setup_id == setup && record.round.kind == kind;
+    /// Rounds of a setup, with their runs.
+    pub fn column(&self, setup: SetupId) -> impl Iterator<Item = (&Round, &[Run])> {
+        let here = move |record: &&RoundRecord| record.round.setup_id == setup;
         self.rounds.iter().filter(here).map(|record| (&record.round, self.of(record.round.id)))
     }
 
     /// Counting runs of a setup by tests of one kind, sorted into groups of alike ones.
     #[must_use]
     pub fn groups(&self, setup: SetupId, kind: TestKind) -> Vec<Group<'_>> {
-        groups(self.column(setup, kind))
+        let mut groups = groups(self.column(setup));
+        groups.retain(|group| group.conditions.under.kind == kind);
+        groups
     }
 
     /// What was measured of a setup that answers a question best: alike readings only, measured before made up.
@@ -125,7 +127,7 @@ impl Readings {
     pub fn measured(&self, setup: SetupId, asked: &Conditions) -> Arc<Measured> {
         let mut kept = self.measured.lock().unwrap_or_else(PoisonError::into_inner);
         Arc::clone(kept.entry((setup, asked.clone())).or_insert_with(|| {
-            let chosen = choose(self.groups(setup, asked.kind), asked);
+            let chosen = choose(self.groups(setup, asked.under.kind), asked);
             Arc::new(Measured {
                 by_spot: chosen.as_ref().map(Group::summaries).unwrap_or_default(),
                 conditions: chosen.map(|group| group.conditions),

@@ -104,6 +104,7 @@ fn read(got: &Prediction, round: &Round, spot_id: SpotId, at: Timestamp, rng: &m
         trace_mbps: Vec::new(),
         void: None,
         corrected: Vec::new(),
+        under: None,
     };
     let Some(served) = got.served else { return run };
     let disturbed = if rng.random_bool(DISTURBED_PART) { 0.5 } else { 1.0 };

@@ -61,5 +61,6 @@ pub fn run(round: &Round, spot_id: SpotId, down: f64) -> Run {
         trace_mbps: Vec::new(),
         void: None,
         corrected: Vec::new(),
+        under: None,
     }
 }

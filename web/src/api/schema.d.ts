@@ -1121,7 +1121,7 @@ export interface components {
             rounds?: components["schemas"]["RoundRecord"][];
             /**
              * Format: int32
-             * @description Version of the format: 2; files of version 1 are read too.
+             * @description Version of the format: 3; files of versions 1 and 2 are read too.
              */
             version: number;
         };
@@ -1662,6 +1662,15 @@ export interface components {
          * @enum {string}
          */
         OpeningKind: "door" | "window";
+        /** @description Runs of a spot that were taken under other conditions than the round's. */
+        Otherwise: {
+            /** @description What the runs come to. */
+            summary: components["schemas"]["Summary"];
+            /** @description The conditions. */
+            under: components["schemas"]["Under"];
+            /** @description The conditions, in words. */
+            words: string;
+        };
         /** @description What came of a run. */
         Outcome: {
             /** @description Download. */
@@ -1987,6 +1996,7 @@ export interface components {
             spot_id: components["schemas"]["SpotId"];
             /** @description Down over the length of the run, at even steps; empty when typed in. */
             trace_mbps: components["schemas"]["MbitPerSec"][];
+            under?: components["schemas"]["Under"] | null;
             /** @description Why the run does not count, when it was taken back. */
             void?: string | null;
             width_mhz?: components["schemas"]["Megahertz"] | null;
@@ -2068,7 +2078,7 @@ export interface components {
          * @description Who or what took a run.
          * @enum {string}
          */
-        Source: "typed" | "walker";
+        Source: "typed" | "phone" | "walker";
         /** @description A place in a room where one tests. */
         Spot: {
             /**
@@ -2106,6 +2116,8 @@ export interface components {
             /** @description Room, and spot where the room has several. */
             name: string;
             need?: components["schemas"]["Need"] | null;
+            /** @description What those come to that were taken under other conditions, alike ones together. */
+            otherwise: components["schemas"]["Otherwise"][];
             predicted?: components["schemas"]["Prediction"] | null;
             /** @description Its room. */
             room_id: components["schemas"]["RoomId"];
@@ -2274,6 +2286,18 @@ export interface components {
             x_m: components["schemas"]["Metres"];
             /** @description North side. */
             y_m: components["schemas"]["Metres"];
+        };
+        /** @description The conditions of a test: all that must be alike in readings before they are set against each other. */
+        Under: {
+            band?: components["schemas"]["Band"] | null;
+            /** @description Key of the test device in the catalogue of clients. */
+            client: string;
+            /** @description How the doors stood. */
+            doors: components["schemas"]["Doors"];
+            /** @description How far the test reached. */
+            kind: components["schemas"]["TestKind"];
+            /** @description Whether others used the network meanwhile. */
+            situation: components["schemas"]["Situation"];
         };
         /** @description How far to undo. */
         UndoAsk: {

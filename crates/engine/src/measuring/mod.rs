@@ -8,7 +8,7 @@ pub mod settle;
 mod spoiled;
 
 use busy_hen_home::Outcome;
-use busy_hen_home::raw::{RawTest, RawTransfer, RoundTrip};
+use busy_hen_home::raw::{Arrived, RawTest, RawTransfer, RoundTrip};
 use busy_hen_units::{MbitPerSec, Millis};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -85,10 +85,19 @@ pub fn figures(test: &RawTest) -> Result<Figures, Spoiled> {
     let idle: Vec<f64> = test.idle.iter().map(|trip| trip.took_ms.get()).collect();
     Ok(Figures {
         down: settled(&test.down)?,
-        up: settled(&test.up)?,
+        up: settled(&by_the_devices_clock(&test.up, &test.idle))?,
         idle_ms: median(idle.clone()).ok_or(Spoiled::TooFewExchanges)?,
         jitter_ms: jitter(&idle),
     })
+}
+
+/// A transfer counted by the far side's clock, told by the device's: an answer is taken to leave in the middle of its round trip, as in
+/// RFC 5905, 8.
+fn by_the_devices_clock(transfer: &RawTransfer, idle: &[RoundTrip]) -> RawTransfer {
+    let ahead = median(idle.iter().map(|trip| (trip.far_ms - trip.at_ms - trip.took_ms * 0.5).get()).collect());
+    let ahead = ahead.unwrap_or_default();
+    let arrived = transfer.arrived.iter().map(|count| Arrived { at_ms: count.at_ms - ahead, ..*count });
+    RawTransfer { arrived: arrived.collect(), loaded: transfer.loaded.clone() }
 }
 
 fn settled(transfer: &RawTransfer) -> Result<Settled, Spoiled> {

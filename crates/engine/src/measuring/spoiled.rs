@@ -80,7 +80,11 @@ pub(super) fn look(test: &RawTest) -> Result<(), Spoiled> {
 /// Whether the samples can be of a test at all: times go on, counts never fall, nothing is negative or endless.
 fn sound(test: &RawTest) -> bool {
     let trips = |list: &[RoundTrip]| {
-        list.iter().all(|trip| (0.0..=3.6e6).contains(&trip.at_ms.get()) && (0.0..=3.6e6).contains(&trip.took_ms.get()))
+        list.iter().all(|trip| {
+            (0.0..=3.6e6).contains(&trip.at_ms.get())
+                && (0.0..=3.6e6).contains(&trip.took_ms.get())
+                && (0.0..=3.6e6).contains(&trip.far_ms.get())
+        })
     };
     let transfer = |own: &RawTransfer| {
         trips(&own.loaded)

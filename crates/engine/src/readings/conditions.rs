@@ -1,6 +1,6 @@
 //! The conditions that make readings comparable, and the choice of readings that are alike.
 
-use busy_hen_home::{Band, Doors, Round, Run, Situation, SpotId, TestKind};
+use busy_hen_home::{Doors, Round, Run, Situation, SpotId, TestKind, Under};
 use jiff::Timestamp;
 use serde::Serialize;
 use std::collections::HashMap;
@@ -14,32 +14,12 @@ use crate::catalogue::clients;
 pub struct Conditions {
     /// Whether the product itself made the readings up; such never stand beside measured ones.
     pub made_up: bool,
-    /// How far the test reached.
-    pub kind: TestKind,
-    /// Key of the test device.
-    pub client: String,
-    /// The band it was held to; none when it chose.
-    pub band: Option<Band>,
-    /// How the doors stood.
-    pub doors: Doors,
-    /// Whether the family was busy.
-    pub situation: Situation,
+    /// What they were taken under.
+    #[serde(flatten)]
+    pub under: Under,
 }
 
 impl Conditions {
-    /// Those of a round.
-    #[must_use]
-    pub fn of(round: &Round, made_up: bool) -> Self {
-        Self {
-            made_up,
-            kind: round.kind,
-            client: round.client.clone(),
-            band: round.band,
-            doors: round.doors,
-            situation: round.situation,
-        }
-    }
-
     /// Whether all but who took the readings is alike.
     #[must_use]
     pub fn alike(&self, other: &Self) -> bool {
@@ -49,13 +29,19 @@ impl Conditions {
     /// What differs from others, as "the test device", this one's, the other's; empty when alike.
     #[must_use]
     pub fn differences(&self, other: &Self) -> Vec<(&'static str, String, String)> {
-        let client = |one: &Self| clients::find(&one.client).map_or(one.client.clone(), |found| found.name.to_owned());
-        let band = |one: &Self| one.band.map_or("any band".to_owned(), |band| band.to_string());
+        let client = |one: &Self| {
+            clients::find(&one.under.client).map_or(one.under.client.clone(), |found| found.name.to_owned())
+        };
+        let band = |one: &Self| one.under.band.map_or("any band".to_owned(), |band| band.to_string());
         let parts: [(&'static str, String, String); 4] = [
             ("the test device", client(self), client(other)),
             ("the band", band(self), band(other)),
-            ("the state of the doors", door_name(self.doors).to_owned(), door_name(other.doors).to_owned()),
-            ("the household", situation_name(self.situation).to_owned(), situation_name(other.situation).to_owned()),
+            ("the state of the doors", door_name(self.under.doors).to_owned(), door_name(other.under.doors).to_owned()),
+            (
+                "the household",
+                situation_name(self.under.situation).to_owned(),
+                situation_name(other.under.situation).to_owned(),
+            ),
         ];
         parts.into_iter().filter(|(_, own, others)| own != others).collect()
     }
@@ -63,10 +49,21 @@ impl Conditions {
     /// In words: "laptop, ax, two streams, 160 MHz, 5 GHz, doors shut, busy".
     #[must_use]
     pub fn in_words(&self) -> String {
-        let client = clients::find(&self.client).map_or(self.client.as_str(), |found| found.name);
-        let band = self.band.map_or("any band".to_owned(), |band| band.to_string());
-        format!("{client}; {band}; doors {}; {}", door_name(self.doors), situation_name(self.situation))
+        let Under { client, band, doors, situation, .. } = &self.under;
+        let client = clients::find(client).map_or(client.as_str(), |found| found.name);
+        let band = band.map_or("any band".to_owned(), |band| band.to_string());
+        format!("{client}; {band}; doors {}; {}", door_name(*doors), situation_name(*situation))
     }
+}
+
+/// Conditions with how far the test reached, in words: "local test; laptop, ...".
+#[must_use]
+pub fn in_words(under: &Under) -> String {
+    let reach = match under.kind {
+        TestKind::Local => "local test",
+        TestKind::Internet => "internet test",
+    };
+    format!("{reach}; {}", Conditions { made_up: false, under: under.clone() }.in_words())
 }
 
 fn door_name(doors: Doors) -> &'static str {
@@ -116,19 +113,20 @@ impl Group<'_> {
 pub fn groups<'a>(rounds: impl IntoIterator<Item = (&'a Round, &'a [Run])>) -> Vec<Group<'a>> {
     let mut list: Vec<Group<'a>> = Vec::new();
     for (round, runs) in rounds {
-        for made_up in [false, true] {
-            let counting: Vec<&Run> = runs.iter().filter(|run| run.counts() && run.is_made_up() == made_up).collect();
-            if counting.is_empty() {
-                continue;
-            }
-            let conditions = Conditions::of(round, made_up);
-            match list.iter_mut().find(|group| group.conditions == conditions) {
-                Some(group) => {
-                    group.rounds.push(round);
-                    group.runs.extend(counting);
+        for run in runs.iter().filter(|run| run.counts()) {
+            let conditions = Conditions { made_up: run.is_made_up(), under: run.under(round) };
+            let group = match list.iter().position(|group| group.conditions == conditions) {
+                Some(found) => &mut list[found],
+                None => {
+                    list.push(Group { conditions, rounds: Vec::new(), runs: Vec::new() });
+                    let last = list.len() - 1;
+                    &mut list[last]
                 }
-                None => list.push(Group { conditions, rounds: vec![round], runs: counting }),
+            };
+            if group.rounds.last().is_none_or(|last| last.id != round.id) {
+                group.rounds.push(round);
             }
+            group.runs.push(run);
         }
     }
     list

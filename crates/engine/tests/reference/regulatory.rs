@@ -84,6 +84,7 @@ fn every_channel_of_every_country_is_as_the_database_has_it() {
     assert!(regions().len() >= 11);
     let database = database();
     println!("database of {} bytes, the one our table was made from: {}", database.length, database.is_recorded);
+    let mut changed = Vec::new();
     for region in regions() {
         let rules = database.rules(region.code);
         assert!(!rules.is_empty(), "{} is not in the database", region.code);
@@ -91,11 +92,13 @@ fn every_channel_of_every_country_is_as_the_database_has_it() {
         for line in &found {
             println!("{line}");
         }
-        // Another edition of the database may follow a change of law; ours is then due, but not wrong about the rest.
-        let blocks = 59.0 + 25.0 + 14.0;
-        let few = if database.is_recorded { 0.0 } else { 0.2 * blocks };
-        assert!(found.len() as f64 <= few, "{}: {} disagreements", region.code, found.len());
+        if !found.is_empty() {
+            changed.push(format!("{}: {} disagreements", region.code, found.len()));
+        }
     }
+    // Another edition of the database may follow a change of law in some countries; ours is then due, but not wrong about the rest.
+    let few = if database.is_recorded { 0 } else { 4 };
+    assert!(changed.len() <= few, "{changed:?}");
 }
 
 #[test]

@@ -13,7 +13,8 @@ use busy_hen_engine::propagation::Lean;
 use busy_hen_engine::readings::Conditions;
 use busy_hen_engine::watch::Watch;
 use busy_hen_home::{
-    Band, DeviceId, Doors, Faults, Home, HomeId, LevelId, Position, RoomId, Setup, SetupId, Situation, SpotId, TestKind,
+    Band, DeviceId, Doors, Faults, Home, HomeId, LevelId, Position, RoomId, Setup, SetupId, Situation, SpotId,
+    TestKind, Under,
 };
 use busy_hen_units::{Metres, SquareMetres};
 use jiff::civil::Date;
@@ -52,11 +53,13 @@ impl Ask {
     pub fn conditions(&self) -> Conditions {
         Conditions {
             made_up: false,
-            kind: self.kind,
-            client: self.client.clone(),
-            band: self.band,
-            doors: self.doors,
-            situation: self.situation,
+            under: Under {
+                kind: self.kind,
+                client: self.client.clone(),
+                band: self.band,
+                doors: self.doors,
+                situation: self.situation,
+            },
         }
     }
 

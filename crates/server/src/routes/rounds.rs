@@ -14,12 +14,13 @@ use busy_hen_engine::predict::Prediction;
 use busy_hen_engine::predict::forecast::{as_tested, forecasts};
 use busy_hen_engine::propagation::LAW;
 use busy_hen_engine::readings::compare::change_percent;
+use busy_hen_engine::readings::conditions::in_words;
 use busy_hen_engine::readings::{Summary, summarise};
 use busy_hen_engine::watch::Watch;
 use busy_hen_formats::{Line, readings_csv as to_csv};
 use busy_hen_home::{
     AsTested, Band, CarriedBy, Correction, DeviceId, Doors, Fault, Faults, Forecast, Home, HomeId, Outcome, RoomId,
-    Round, RoundId, Run, RunId, SetupId, Situation, Source, SpotId, TestKind, local_day,
+    Round, RoundId, Run, RunId, SetupId, Situation, Source, SpotId, TestKind, Under, local_day,
 };
 use busy_hen_store::{RoundRecord, StoreError};
 use busy_hen_units::{Dbm, MbitPerSec, Megahertz};
@@ -175,8 +176,10 @@ pub struct SpotRow {
     pub run_count: usize,
     /// The newest runs in the order they were taken, at most thirty; the rest by the runs of the round.
     pub runs: Vec<Run>,
-    /// What all of them come to.
+    /// What those come to that were taken under the conditions of the round.
     pub summary: Option<Summary>,
+    /// What those come to that were taken under other conditions, alike ones together.
+    pub otherwise: Vec<Otherwise>,
     /// Judged against the need of that day.
     pub verdict: Option<Verdict>,
     /// What was predicted as the round began; none in rounds from before that was kept.
@@ -187,6 +190,17 @@ pub struct SpotRow {
     pub differs: bool,
     /// Median down against what was predicted that day, or else by today's law, percent.
     pub gap_percent: Option<f64>,
+}
+
+/// Runs of a spot that were taken under other conditions than the round's.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Otherwise {
+    /// The conditions, in words.
+    pub words: String,
+    /// The conditions.
+    pub under: Under,
+    /// What the runs come to.
+    pub summary: Summary,
 }
 
 /// Which runs of a round.
@@ -293,7 +307,7 @@ async fn view(state: &Data<AppState>, home_id: HomeId, record: RoundRecord) -> R
             let runs = readings.of(round.id);
             let spots = round.spots.iter().map(|id| SpotRow {
                 there: now.house.spots.iter().any(|spot| spot.id == *id),
-                ..spot_row(*id, &tested, &predicted, runs, shown.remove(id).unwrap_or_default())
+                ..spot_row(*id, &round, &tested, &predicted, runs, shown.remove(id).unwrap_or_default())
             });
             let spots = spots.collect();
             Ok(RoundView {
@@ -314,6 +328,7 @@ async fn view(state: &Data<AppState>, home_id: HomeId, record: RoundRecord) -> R
 
 fn spot_row(
     id: SpotId,
+    round: &Round,
     tested: &AsTested,
     predicted: &HashMap<SpotId, Prediction>,
     all: &[Run],
@@ -322,7 +337,8 @@ fn spot_row(
     let home = &tested.home;
     let room_id = home.house.spots.iter().find(|spot| spot.id == id).map_or(RoomId(id.0), |spot| spot.room_id);
     let own = || all.iter().filter(|run| run.spot_id == id);
-    let summary = summarise(own());
+    let as_the_round = |run: &&Run| run.under.as_ref().is_none_or(|under| *under == round.under());
+    let summary = summarise(own().filter(as_the_round));
     let need = room_need(&home.brief, room_id);
     let forecast = tested.forecasts.iter().find(|forecast| forecast.spot_id == id).cloned();
     let predicted = predicted.get(&id).cloned();
@@ -338,12 +354,30 @@ fn spot_row(
         need,
         gap_percent: summary.as_ref().and_then(gap),
         differs: then.zip(today).is_some_and(|(then, today)| (then - today).abs() > 0.005 * then.max(today)),
-        run_count: own().count(),
+        run_count: own().filter(as_the_round).count(),
+        otherwise: otherwise(own().filter(|run| !as_the_round(run))),
         summary,
         forecast,
         predicted,
         runs,
     }
+}
+
+/// Runs sorted by their conditions, with what each lot comes to.
+fn otherwise<'a>(runs: impl Iterator<Item = &'a Run>) -> Vec<Otherwise> {
+    let mut lots: Vec<(&Under, Vec<&Run>)> = Vec::new();
+    for run in runs {
+        let Some(under) = &run.under else { continue };
+        match lots.iter_mut().find(|(own, _)| *own == under) {
+            Some((_, lot)) => lot.push(run),
+            None => lots.push((under, vec![run])),
+        }
+    }
+    lots.into_iter()
+        .filter_map(|(under, lot)| {
+            Some(Otherwise { words: in_words(under), under: under.clone(), summary: summarise(lot)? })
+        })
+        .collect()
 }
 
 fn spot_name(home: &Home, id: SpotId) -> String {
@@ -458,6 +492,7 @@ fn taken(new: NewRun, home: &Home, round: &Round, now: Timestamp) -> Run {
         trace_mbps: new.trace_mbps,
         void: None,
         corrected: Vec::new(),
+        under: None,
     }
 }
 
