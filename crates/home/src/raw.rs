@@ -20,7 +20,6 @@ pub struct RawTest {
     /// How long it took by its wall clock.
     pub wall_ms: Millis,
     /// What came between, in the order it came.
-    #[serde(default)]
     pub interruptions: Vec<Interruption>,
 }
 

@@ -12,7 +12,7 @@ use crate::methods::nothing_here;
 #[allow_missing = true]
 struct Assets;
 
-/// A file of the front end; its start page for every other address, which the front end routes itself.
+/// A file of the front end; the phone's page, or the bench's start page for every other address, which the front end routes itself.
 pub async fn asset(request: HttpRequest) -> Result<HttpResponse, ApiError> {
     let path = request.path().trim_start_matches('/');
     if path.starts_with("api/") {
@@ -33,7 +33,7 @@ pub async fn asset(request: HttpRequest) -> Result<HttpResponse, ApiError> {
     if path.starts_with("assets/") {
         return Err(ApiError::NoSuchPage);
     }
-    let page = Assets::get("index.html").ok_or(ApiError::NoSuchPage)?;
+    let page = Assets::get(if path == "phone" { "phone.html" } else { "index.html" }).ok_or(ApiError::NoSuchPage)?;
     Ok(HttpResponse::Ok()
         .content_type("text/html; charset=utf-8")
         .insert_header((header::CACHE_CONTROL, "no-cache"))

@@ -3,6 +3,7 @@
 use actix_web::error::JsonPayloadError;
 use actix_web::http::{StatusCode, header};
 use actix_web::{HttpResponse, ResponseError};
+use busy_hen_engine::measuring::Spoiled;
 use busy_hen_home::{BothChanged, Fault, Faults};
 use busy_hen_store::StoreError;
 use serde::Serialize;
@@ -54,6 +55,17 @@ pub enum ApiError {
     /// A reading is over what plan and ports let through.
     #[error("{0}")]
     OverCeiling(String),
+    /// A phone that no bench let in.
+    #[error("This phone is not paired, or its code is not known here; scan a new one at the bench.")]
+    NotPaired,
+    /// A phone whose time is over.
+    #[error(
+        "The code that this phone was paired by has expired; scan a new one at the bench. What it had measured before is taken."
+    )]
+    PairingOver,
+    /// A test that shows nothing of the link.
+    #[error("{0}")]
+    Spoiled(Spoiled),
     /// Too much is being computed already.
     #[error("{0}")]
     Busy(String),
@@ -118,6 +130,9 @@ impl ApiError {
             Self::Store(StoreError::HoldsReadings(_)) => (S::CONFLICT, "holds_readings", "Holds readings"),
             Self::OverCeiling(_) => (S::CONFLICT, "over_ceiling", "More than there can be"),
             Self::Conflict(_) | Self::Store(StoreError::Conflict(_)) => (S::CONFLICT, "conflict", "Does not fit"),
+            Self::NotPaired => (S::UNAUTHORIZED, "not_paired", "Not paired"),
+            Self::PairingOver => (S::FORBIDDEN, "pairing_over", "Expired"),
+            Self::Spoiled(_) => (S::UNPROCESSABLE_ENTITY, "spoiled", "Spoiled"),
             Self::Busy(_) => (S::SERVICE_UNAVAILABLE, "busy", "Busy"),
             Self::CalledOff => (S::SERVICE_UNAVAILABLE, "called_off", "Called off"),
             Self::Store(StoreError::Full) => (S::INSUFFICIENT_STORAGE, "full", "No space"),

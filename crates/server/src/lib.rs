@@ -7,6 +7,7 @@ mod assets;
 mod body;
 mod compute;
 pub mod error;
+pub mod interfaces;
 pub mod jobs;
 pub mod live;
 mod methods;
@@ -14,9 +15,11 @@ pub mod origin;
 mod problems;
 pub mod routes;
 pub mod state;
+pub mod tokens;
 pub mod views;
 pub mod walks;
 
+use std::sync::Arc;
 use std::time::Duration;
 
 use actix_web::dev::{ServiceFactory, ServiceRequest, ServiceResponse};
@@ -42,7 +45,7 @@ const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inlin
 
 /// All endpoints under `/api`.
 pub fn configure(config: &mut ServiceConfig<'_>) {
-    use routes::{catalogue, compare, files, homes, house, jobs, predict, rounds, setups};
+    use routes::{catalogue, compare, files, homes, house, jobs, phone, predict, rounds, setups};
     config
         .service(catalogue::catalogue)
         .service(homes::list_homes)
@@ -77,6 +80,9 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(rounds::walk)
         .service(rounds::stop_walk)
         .service(rounds::readings_csv)
+        .service(phone::pair_phone)
+        .service(phone::phone_view)
+        .service(phone::phone_run)
         .service(compare::compare)
         .service(jobs::look_at_job)
         .service(jobs::result_of_job)
@@ -131,7 +137,9 @@ pub fn application(
         InitError = (),
     >,
 > {
+    let far_side = web::Data::from(Arc::clone(&state.far_side));
     let (app, _) = App::new()
+        .service(web::scope("/measure").app_data(far_side).configure(busy_hen_measure::configure))
         .into_utoipa_app()
         .app_data(state)
         .map(|app| app.configure(extractors))

@@ -29,6 +29,13 @@ const BASED: [(u16, &str); 2] = [
     (412, "Made on a state too old to be brought together with the newest."),
     (428, "Does not say what it is based on."),
 ];
+const TOKEN: [(u16, &str); 2] = [
+    (401, "The phone is not paired."),
+    (
+        403,
+        "The time of the phone is over, a page of another site asks, or the server is called by a name that is not its own.",
+    ),
+];
 const BUSY: (u16, &str) = (503, "Too much is being computed already, or it was called off.");
 
 fn responses<'a>(kinds: impl IntoIterator<Item = &'a (u16, &'static str)>) -> BTreeMap<String, RefOr<Response>> {
@@ -80,6 +87,11 @@ problems!(
     /// Of endpoints that store a change which takes no body.
     Acting,
     ANY.iter().chain(&QUERY).chain(&STORED)
+);
+problems!(
+    /// Of endpoints for paired phones.
+    Testing,
+    ANY.iter().chain(&QUERY).chain(&TOKEN)
 );
 problems!(
     /// Of endpoints that change what they are told they are based on.

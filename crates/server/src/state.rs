@@ -10,6 +10,7 @@ use busy_hen_engine::readings::Conditions;
 use busy_hen_engine::readings::conditions::{Group, choose, groups};
 use busy_hen_engine::route::{Tested, TestedSetup};
 use busy_hen_home::{HomeId, Round, RoundId, Run, SetupId, TestKind, local_day};
+use busy_hen_measure::FarSide;
 use busy_hen_store::{RoundRecord, Store};
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -18,6 +19,7 @@ use crate::compute::Places;
 use crate::error::ApiError;
 use crate::jobs::Jobs;
 use crate::origin::Names;
+use crate::tokens::Paired;
 use crate::walks::{Walker, Walks};
 
 /// Runs of all homes together that are kept in memory.
@@ -39,6 +41,8 @@ pub struct AppState {
     pub jobs: Jobs,
     /// Names that the server may be called by.
     pub names: Names,
+    /// The far side of local tests.
+    pub far_side: Arc<FarSide>,
     readings: Bounded<(HomeId, i64), Arc<Readings>>,
 }
 
@@ -57,6 +61,7 @@ impl AppState {
     #[must_use]
     pub fn new(store: Store, walker: Option<Box<dyn Walker>>, names: Names) -> Self {
         Self {
+            far_side: Arc::new(FarSide::new(Box::new(Paired(store.clone())))),
             store,
             kept: Kept::default(),
             walks: Walks::new(walker),

@@ -15,7 +15,7 @@ use crate::{RoundRecord, Store, StoreError};
 
 impl Store {
     /// Stores runs of a round, all or none, and gives them back as they are kept. A run that is there already is left as it was, so
-    /// that sending twice keeps once. Runs that were typed in are a step that their editor can undo; others are not.
+    /// that sending twice keeps once. Raw samples go with the run that they are of. Runs that were typed in are a step that their editor can undo; others are not.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when the round is not there, [`StoreError::Conflict`] when the id of a run is taken by another one.
@@ -23,6 +23,7 @@ impl Store {
         &self,
         round: RoundId,
         runs: &[Run],
+        samples: Option<(RunId, &[u8])>,
         what: &str,
         (editor, now): (&Editor, Timestamp),
     ) -> Result<Vec<Run>, StoreError> {
@@ -50,6 +51,13 @@ impl Store {
                             kept.push(run.clone());
                         }
                     }
+                }
+                if let Some((run, gzip)) = samples {
+                    sqlx::query("INSERT INTO sample (run_id, gzip) VALUES (?, ?) ON CONFLICT DO NOTHING")
+                        .bind(run.to_string())
+                        .bind(gzip)
+                        .execute(&mut *connection)
+                        .await?;
                 }
                 if !typed.is_empty() {
                     let stored = read(connection, home).await?;

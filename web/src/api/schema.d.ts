@@ -433,6 +433,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/phone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a paired phone shows: the round's spots, and where to go next. */
+        get: operations["phone_view"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/phone/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a run of a paired phone. A run that is there already is kept as it was. */
+        post: operations["phone_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rounds/{round}": {
         parameters: {
             query?: never;
@@ -446,6 +480,23 @@ export interface paths {
         post?: never;
         /** Deletes a round with its runs; undo brings it back. */
         delete: operations["delete_round"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round}/phones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a way for a phone to get in: a token that can test and add readings to this round, and nothing else. */
+        post: operations["pair_phone"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -571,6 +622,16 @@ export interface components {
         AirEdit: {
             /** @description All of them; they take the place of those kept before. */
             air: components["schemas"]["Neighbour"][];
+        };
+        /** @description How much had arrived at one moment. */
+        Arrived: {
+            /** @description When. */
+            at_ms: components["schemas"]["Millis"];
+            /**
+             * Format: int64
+             * @description Bytes since the transfer began.
+             */
+            bytes: number;
         };
         /** @description What a round was taken in: the readings' meaning, which no later edit of the home changes. */
         AsTested: {
@@ -882,6 +943,15 @@ export interface components {
          * @description Identifies a device placed in a setup.
          */
         DeviceId: string;
+        /** @description One address of this machine with the page for the phone. */
+        Door: {
+            /** @description The interface. */
+            interface: components["schemas"]["Interface"];
+            /** @description The same as a QR code, SVG. */
+            qr_svg: string;
+            /** @description Address of the page, with the token behind the `#`. */
+            url: string;
+        };
         /**
          * @description How the doors stand during a round.
          * @enum {string}
@@ -1010,6 +1080,34 @@ export interface components {
          * @enum {string}
          */
         Enclosure: "open" | "cupboard" | "metal_cabinet";
+        /** @description Whether a spot has runs enough. */
+        Enough: {
+            /** @enum {string} */
+            kind: "too_few";
+            /** @description Runs that are missing at least. */
+            more: number;
+        } | {
+            /** @enum {string} */
+            kind: "more";
+            /** @description Runs that would settle it if they spread as those before; none when that would take very many. */
+            more?: number | null;
+            /**
+             * Format: double
+             * @description To which part of itself the median is known now.
+             */
+            within: number;
+        } | {
+            /** @enum {string} */
+            kind: "comes_and_goes";
+        } | {
+            /** @enum {string} */
+            kind: "enough";
+            /**
+             * Format: double
+             * @description To which part of itself the median is known.
+             */
+            within: number;
+        };
         /** @description One thing that is wrong. */
         Fault: {
             /** @description One sentence: what is wrong and what to do. */
@@ -1236,6 +1334,25 @@ export interface components {
             /** @description What windows are glazed with where none is drawn. */
             windows: components["schemas"]["MaterialKey"];
         };
+        /** @description An address of this machine. */
+        Interface: {
+            /** @description The address. */
+            address: string;
+            /** @description What the system calls the interface. */
+            name: string;
+            /**
+             * Format: int32
+             * @description Negotiated speed of its cable, Mb/s; none when the system does not tell.
+             */
+            port_mbps?: number | null;
+            /** @description Whether it is of Wi-Fi; none when the system does not tell. */
+            wireless?: boolean | null;
+        };
+        /**
+         * @description Something that came between.
+         * @enum {string}
+         */
+        Interruption: "hidden" | "stopped" | "broken";
         /** @description A job as told. */
         Job: {
             /** @description Why it failed, when it did. */
@@ -1543,6 +1660,18 @@ export interface components {
             /** @description Unit in which lengths are shown. */
             units: components["schemas"]["LengthUnit"];
         };
+        /** @description A way for a phone to get in. */
+        NewPhone: {
+            /** @description The same page under each address of this machine. */
+            doors: components["schemas"]["Door"][];
+            /**
+             * Format: date-time
+             * @description When no new test may begin any more.
+             */
+            expires_at: string;
+            /** @description Whether other machines reach this one at all. */
+            open_to_network: boolean;
+        };
         /** @description A new round. */
         NewRound: {
             band?: components["schemas"]["Band"] | null;
@@ -1700,6 +1829,92 @@ export interface components {
             /** @description At 6 GHz. */
             ghz_6: components["schemas"]["Db"];
         };
+        /** @description A run that was kept. */
+        PhoneKept: {
+            figures?: components["schemas"]["Figures"] | null;
+            /** @description The run as it is kept. */
+            run: components["schemas"]["Run"];
+            /** @description What the phone now shows. */
+            view: components["schemas"]["PhoneView"];
+        };
+        /** @description What came of a run on a phone. */
+        PhoneResult: {
+            /** @enum {string} */
+            kind: "tested";
+            /** @description Its samples. */
+            raw: components["schemas"]["RawTest"];
+            /**
+             * Format: uuid
+             * @description The id under which the test had its line.
+             */
+            test: string;
+        } | {
+            /** @enum {string} */
+            kind: "no_connection";
+        };
+        /** @description A run as a phone sends it. */
+        PhoneRun: {
+            /**
+             * Format: date-time
+             * @description When it was taken.
+             */
+            at: string;
+            /** @description Its id, made by the phone, so that sending twice keeps it once. */
+            id: components["schemas"]["RunId"];
+            /** @description What came of it. */
+            result: components["schemas"]["PhoneResult"];
+            /** @description Where it was taken. */
+            spot_id: components["schemas"]["SpotId"];
+        };
+        /** @description A spot as a phone shows it. */
+        PhoneSpot: {
+            /** @description Whether one may go on. */
+            done: boolean;
+            /** @description Whether there are enough. */
+            enough: components["schemas"]["Enough"];
+            level_id?: components["schemas"]["LevelId"] | null;
+            /** @description Room, and spot where the room has several. */
+            name: string;
+            need?: components["schemas"]["Need"] | null;
+            /** @description Runs that count, by the test of the application to this machine. */
+            runs: number;
+            /** @description The spot. */
+            spot_id: components["schemas"]["SpotId"];
+            summary?: components["schemas"]["Summary"] | null;
+            verdict?: components["schemas"]["Verdict"] | null;
+            /** @description East of the origin. */
+            x_m: components["schemas"]["Metres"];
+            /** @description South of the origin. */
+            y_m: components["schemas"]["Metres"];
+        };
+        /** @description What a phone shows. */
+        PhoneView: {
+            /** @description The house as it was when the round began. */
+            drawing: components["schemas"]["Drawing"];
+            /**
+             * Format: date-time
+             * @description When no new test may begin any more.
+             */
+            expires_at: string;
+            /** @description Name of the home. */
+            home_name: string;
+            /** @description How far the tests of the round reach. */
+            kind: components["schemas"]["TestKind"];
+            /** @description Whether a new test may begin now. */
+            may_test: boolean;
+            next?: components["schemas"]["SpotId"] | null;
+            /**
+             * Format: int32
+             * @description How many runs each spot is to get.
+             */
+            runs_per_spot: number;
+            /** @description Letter and name of the setup. */
+            setup: string;
+            /** @description Its spots in walking order. */
+            spots: components["schemas"]["PhoneSpot"][];
+            /** @description The conditions of the round, in words. */
+            words: string;
+        };
         /** @description What the family pays for, from a date on. */
         Plan: {
             /** @description Download as sold. */
@@ -1802,6 +2017,31 @@ export interface components {
             middle: components["schemas"]["MbitPerSec"];
             /** @description The poor end (10 %), Mb/s. */
             poor: components["schemas"]["MbitPerSec"];
+        };
+        /**
+         * @description One test from a device to one place: idle first, then download, then upload. Times are of the device's steady clock, ms since the
+         *     test began.
+         */
+        RawTest: {
+            /** @description The download, as counted by the device that received it. */
+            down: components["schemas"]["RawTransfer"];
+            /** @description Round trips with nothing else going on, in the order they were taken. */
+            idle: components["schemas"]["RoundTrip"][];
+            /** @description What came between, in the order it came. */
+            interruptions: components["schemas"]["Interruption"][];
+            /** @description How long the test took by the device's steady clock, which nobody sets. */
+            steady_ms: components["schemas"]["Millis"];
+            /** @description The upload, as counted by the far side that received it, by the far side's clock. */
+            up: components["schemas"]["RawTransfer"];
+            /** @description How long it took by its wall clock. */
+            wall_ms: components["schemas"]["Millis"];
+        };
+        /** @description A transfer in one direction, with the round trips taken meanwhile. */
+        RawTransfer: {
+            /** @description How much had arrived by when, over all streams together. */
+            arrived: components["schemas"]["Arrived"][];
+            /** @description Round trips while it ran. */
+            loaded: components["schemas"]["RoundTrip"][];
         };
         /** @description A country with its legal channels. */
         RegionView: {
@@ -1940,6 +2180,15 @@ export interface components {
             runs: components["schemas"]["Run"][];
             tested?: components["schemas"]["AsTested"] | null;
         };
+        /** @description One exchange there and back. */
+        RoundTrip: {
+            /** @description When it was sent. */
+            at_ms: components["schemas"]["Millis"];
+            /** @description What the steady clock of the far side said as it answered, ms since any moment. */
+            far_ms: components["schemas"]["Millis"];
+            /** @description How long it took. */
+            took_ms: components["schemas"]["Millis"];
+        };
         /** @description A round with all that was measured in it. Everything told of it comes from the home as it was taken in it. */
         RoundView: {
             /** @description What has changed since that bears on its readings, as told of the past. */
@@ -2046,6 +2295,16 @@ export interface components {
          * @enum {string}
          */
         ServiceStep: "nothing" | "messages" | "music" | "call" | "hd_film" | "uhd_film" | "several";
+        /** @description One direction of a test. */
+        Settled: {
+            /** @description When it had settled, from the first byte on. */
+            after_ms: components["schemas"]["Millis"];
+            loaded_ms?: components["schemas"]["Millis"] | null;
+            /** @description Mean rate from where it had settled to its end. */
+            rate_mbps: components["schemas"]["MbitPerSec"];
+            /** @description The rate over the whole length, at even steps. */
+            trace_mbps: components["schemas"]["MbitPerSec"][];
+        };
         /** @description Devices tried or fitted together. */
         Setup: {
             /** @description Its devices; the one in router mode without an uplink is where the line enters. */
@@ -5404,6 +5663,209 @@ export interface operations {
             };
         };
     };
+    phone_view: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The token that the phone was paired by. */
+                "Busy-Hen-Phone": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What to show. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhoneView"];
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The phone is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The time of the phone is over, a page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    phone_run: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The token that the phone was paired by. */
+                "Busy-Hen-Phone": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhoneRun"];
+            };
+        };
+        responses: {
+            /** @description The run as it is kept. */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhoneKept"];
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The phone is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The time of the phone is over, a page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     open_round: {
         parameters: {
             query?: never;
@@ -5491,6 +5953,91 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pair_phone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round: components["schemas"]["RoundId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The addresses to choose from. */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewPhone"];
+                };
             };
             /** @description An address or header that is not understood. */
             400: {

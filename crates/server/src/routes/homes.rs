@@ -22,6 +22,7 @@ use crate::body::{Base, Body, EditHeaders, EditorHeader, Sender};
 use crate::error::ApiError;
 use crate::problems::{Acting, Editing, Reading, Storing};
 use crate::state::AppState;
+use crate::tokens::hex;
 use crate::views::{HomeView, Thumb, thumb};
 
 /// A home as listed.
@@ -146,7 +147,7 @@ fn form_of_summaries() -> &'static str {
         let mut schemas = vec![(LAW.to_owned(), HomeSummary::schema())];
         HomeSummary::schemas(&mut schemas);
         let text = serde_json::to_vec(&schemas).unwrap_or_default();
-        Sha256::digest(text).iter().map(|byte| format!("{byte:02x}")).collect()
+        hex(&Sha256::digest(text))
     });
     &FORM
 }

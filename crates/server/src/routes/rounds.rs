@@ -380,7 +380,7 @@ fn otherwise<'a>(runs: impl Iterator<Item = &'a Run>) -> Vec<Otherwise> {
         .collect()
 }
 
-fn spot_name(home: &Home, id: SpotId) -> String {
+pub(crate) fn spot_name(home: &Home, id: SpotId) -> String {
     let Some(spot) = home.house.spots.iter().find(|spot| spot.id == id) else { return String::new() };
     let room = home.house.room(spot.room_id).map_or("", |room| room.name.as_str());
     if spot.name.is_empty() { room.to_owned() } else { format!("{room}, {}", spot.name) }
@@ -454,7 +454,7 @@ pub async fn add_runs(
     }
     let name = runs.first().map(|run| spot_name(&record.tested.home, run.spot_id)).unwrap_or_default();
     let what = format!("run at {name}");
-    let kept = state.store.add_runs(*round, &runs, &what, (&sender.0, now)).await?;
+    let kept = state.store.add_runs(*round, &runs, None, &what, (&sender.0, now)).await?;
     Ok(HttpResponse::Created().json(kept))
 }
 

@@ -1,0 +1,140 @@
+//! The far side of a test: sends bytes, counts what arrives, answers exchanges. It computes nothing: what was seen goes to the engine.
+//!
+//! One test is one [`line`](test::line), a WebSocket that is open while it runs; downloads and uploads name the test they belong to.
+//! Two tests at once would spoil each other, so a line waits until it is its turn. All addresses take a token, also the WebSocket,
+//! and lie outside of compression and caching.
+
+mod test;
+mod traffic;
+
+use std::collections::{BTreeSet, HashMap};
+use std::future::Future;
+use std::net::IpAddr;
+use std::pin::Pin;
+use std::sync::atomic::{AtomicU64, Ordering};
+use std::sync::{Arc, Mutex, PoisonError};
+use std::time::{Duration, Instant};
+
+use actix_web::http::StatusCode;
+use actix_web::{HttpRequest, HttpResponse, ResponseError, web};
+use serde::Deserialize;
+use thiserror::Error;
+use tokio::sync::Semaphore;
+use uuid::Uuid;
+
+/// How long a test is remembered after it began: until its samples can have been sent.
+const REMEMBERED: Duration = Duration::from_secs(3600);
+/// Tests that are remembered at most.
+const TESTS_MOST: usize = 10_000;
+
+/// Who says which tokens may test.
+pub trait Tokens: Send + Sync {
+    /// Whether a test may begin with this token.
+    fn may_test<'a>(&'a self, token: &'a str) -> Pin<Box<dyn Future<Output = bool> + Send + 'a>>;
+}
+
+/// The far side, shared by all its addresses.
+pub struct FarSide {
+    tokens: Box<dyn Tokens>,
+    tests: Mutex<HashMap<Uuid, Arc<Seen>>>,
+    turn: Arc<Semaphore>,
+}
+
+/// What was seen of a test.
+#[derive(Debug)]
+struct Seen {
+    began: Instant,
+    received: AtomicU64,
+    addresses: Mutex<BTreeSet<IpAddr>>,
+}
+
+/// What each address takes.
+#[derive(Debug, Deserialize)]
+struct Asked {
+    token: String,
+    test: Uuid,
+    /// Bytes to send; only of downloads.
+    #[serde(default)]
+    bytes: u64,
+}
+
+/// Why nothing is measured.
+#[derive(Debug, Error)]
+enum Refused {
+    #[error("This code is not known here or has expired; scan a new one at the bench.")]
+    Token,
+    #[error("There is no such test; open its line first.")]
+    NoTest,
+    #[error("This address is a WebSocket.")]
+    NoSocket,
+}
+
+impl ResponseError for Refused {
+    fn status_code(&self) -> StatusCode {
+        match self {
+            Self::Token => StatusCode::UNAUTHORIZED,
+            Self::NoTest => StatusCode::NOT_FOUND,
+            Self::NoSocket => StatusCode::BAD_REQUEST,
+        }
+    }
+
+    fn error_response(&self) -> HttpResponse {
+        HttpResponse::build(self.status_code()).content_type("text/plain; charset=utf-8").body(self.to_string())
+    }
+}
+
+impl FarSide {
+    /// A far side that these tokens may use.
+    #[must_use]
+    pub fn new(tokens: Box<dyn Tokens>) -> Self {
+        Self { tokens, tests: Mutex::default(), turn: Arc::new(Semaphore::new(1)) }
+    }
+
+    /// Addresses from which the parts of a test came; none when no such test is remembered.
+    #[must_use]
+    pub fn addresses(&self, test: Uuid) -> Option<Vec<IpAddr>> {
+        let tests = self.tests.lock().unwrap_or_else(PoisonError::into_inner);
+        let seen = tests.get(&test)?;
+        Some(seen.addresses.lock().unwrap_or_else(PoisonError::into_inner).iter().copied().collect())
+    }
+
+    /// The test that a request belongs to, when its token is good.
+    async fn of(&self, asked: &Asked, request: &HttpRequest, begins: bool) -> Result<Arc<Seen>, Refused> {
+        if !self.tokens.may_test(&asked.token).await {
+            return Err(Refused::Token);
+        }
+        let mut tests = self.tests.lock().unwrap_or_else(PoisonError::into_inner);
+        if begins {
+            tests.retain(|_, seen| seen.began.elapsed() < REMEMBERED);
+            if tests.len() < TESTS_MOST {
+                let fresh = Seen { began: Instant::now(), received: AtomicU64::new(0), addresses: Mutex::default() };
+                tests.entry(asked.test).or_insert_with(|| Arc::new(fresh));
+            }
+        }
+        let seen = Arc::clone(tests.get(&asked.test).ok_or(Refused::NoTest)?);
+        if let Some(address) = request.peer_addr() {
+            seen.addresses.lock().unwrap_or_else(PoisonError::into_inner).insert(address.ip().to_canonical());
+        }
+        Ok(seen)
+    }
+}
+
+impl Seen {
+    fn count(&self, bytes: usize) {
+        self.received.fetch_add(bytes as u64, Ordering::Relaxed);
+    }
+
+    /// An answer: what was asked, the bytes received so far, and the clock of this side, ms.
+    fn answer(&self, asked: &str) -> String {
+        let ms = self.began.elapsed().as_secs_f64() * 1000.0;
+        format!("{asked} {} {ms:.3}", self.received.load(Ordering::Relaxed))
+    }
+}
+
+/// The addresses, to be put under `/measure`.
+pub fn configure(config: &mut web::ServiceConfig) {
+    config
+        .route("/line", web::get().to(test::line))
+        .route("/down", web::get().to(traffic::down))
+        .route("/up", web::post().to(traffic::up));
+}

@@ -1,0 +1,69 @@
+import type { PhoneKept, PhoneRun, PhoneView, Problem } from '../api/types'
+
+const SHELF = 'busy-hen phone'
+const VIEW = 'busy-hen phone view'
+
+/** The token this phone was paired by: from the address when it was just scanned, else as kept. */
+export function token(): string {
+  const scanned = window.location.hash.slice(1)
+  if (scanned) {
+    localStorage.setItem(SHELF, scanned)
+    // Kept here, it need not stand where it can be read over a shoulder.
+    history.replaceState(null, '', window.location.pathname)
+  }
+  return localStorage.getItem(SHELF) ?? ''
+}
+
+/** What the server refused, with its code and its words; without a code when it did not answer. */
+export class Refusal extends Error {
+  constructor(
+    readonly code: string | undefined,
+    message: string,
+  ) {
+    super(message)
+  }
+}
+
+async function ask<T>(path: string, body?: unknown): Promise<T> {
+  const headers: Record<string, string> = { 'Busy-Hen-Phone': token() }
+  if (body !== undefined) headers['Content-Type'] = 'application/json'
+  let answer
+  try {
+    answer = await fetch(path, {
+      method: body === undefined ? 'GET' : 'POST',
+      headers,
+      body: body === undefined ? undefined : JSON.stringify(body),
+      signal: AbortSignal.timeout(15_000),
+    })
+  } catch {
+    throw new Refusal(undefined, 'The bench does not answer.')
+  }
+  if (answer.ok) return (await answer.json()) as T
+  const problem = (await answer.json().catch(() => undefined)) as Problem | undefined
+  throw new Refusal(
+    problem?.code ?? `status ${answer.status}`,
+    problem?.detail ?? `The bench answered ${answer.status}.`,
+  )
+}
+
+/** What to show, from the bench. */
+export async function look(): Promise<PhoneView> {
+  const view = await ask<PhoneView>('/api/phone')
+  keep(view)
+  return view
+}
+
+export const send = (run: PhoneRun) => ask<PhoneKept>('/api/phone/runs', run)
+
+export function keep(view: PhoneView) {
+  localStorage.setItem(VIEW, JSON.stringify(view))
+}
+
+/** What was shown last, for a page that is loaded anew where the bench can't be reached. */
+export function kept(): PhoneView | undefined {
+  try {
+    return JSON.parse(localStorage.getItem(VIEW) ?? 'null') ?? undefined
+  } catch {
+    return undefined
+  }
+}

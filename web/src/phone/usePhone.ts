@@ -1,0 +1,173 @@
+import { useEventListener, useIntervalFn } from '@vueuse/core'
+import { v4 as newId } from 'uuid'
+import { computed, ref, shallowRef } from 'vue'
+
+import type { PhoneKept, PhoneRun, PhoneView } from '../api/types'
+import { keep, kept, look, Refusal, send, token } from './link'
+import { measure, type Phase } from './measure'
+import { forget, save, unsent } from './unsent'
+
+/** How often what is unsent is tried again, ms. */
+const AGAIN_MS = 3000
+/** Pause between two runs at one spot, ms. */
+const BETWEEN_MS = 1500
+/** Points of the live trace. */
+const TRACE = 60
+
+export interface Testing {
+  spot: string
+  phase: Phase
+  rates: number[]
+}
+
+/** All that the phone does: shows the round, tests, keeps what it measured until the bench has it. */
+export function usePhone() {
+  const view = shallowRef<PhoneView | undefined>(kept())
+  const waiting = shallowRef<PhoneRun[]>([])
+  /** Whether the bench answered when it was last asked. */
+  const there = ref(true)
+  const problem = ref('')
+  const testing = shallowRef<Testing>()
+  /** The run that was kept last. */
+  const last = shallowRef<PhoneKept>()
+  const chosen = ref<string>()
+  const spot = computed(() => {
+    const id = chosen.value ?? view.value?.next ?? view.value?.spots[0]?.spot_id
+    return view.value?.spots.find((own) => own.spot_id === id)
+  })
+  let stop = new AbortController()
+  let sending = false
+
+  function refused(error: unknown) {
+    const { code, message } = error as Refusal
+    there.value = code !== undefined
+    if (code !== undefined) problem.value = message
+  }
+
+  function show(now: PhoneView) {
+    view.value = now
+    keep(now)
+  }
+
+  async function refresh() {
+    try {
+      show(await look())
+      there.value = true
+    } catch (error) {
+      refused(error)
+    }
+  }
+
+  /** Sends what waits, oldest first; what the bench refuses for good is told and not tried again. */
+  async function sendAll() {
+    if (sending || testing.value) return
+    sending = true
+    try {
+      for (const run of await unsent()) {
+        try {
+          const done = await send(run)
+          await forget(run)
+          there.value = true
+          last.value = done
+          show(done.view)
+        } catch (error) {
+          refused(error)
+          const { code } = error as Refusal
+          if (code === undefined || code === 'internal' || code === 'full' || code === 'not_paired') break
+          await forget(run)
+        }
+      }
+      waiting.value = await unsent()
+    } finally {
+      sending = false
+    }
+  }
+
+  async function note(result: PhoneRun['result'], at: string, spotId: string) {
+    await save({ id: newId(), spot_id: spotId, at, result })
+    waiting.value = await unsent()
+  }
+
+  async function runOnce(spotId: string, mostBytes: number) {
+    const at = new Date().toISOString()
+    const test = newId()
+    stop = new AbortController()
+    testing.value = { spot: spotId, phase: 'waiting', rates: [] }
+    const change = (part: Partial<Testing>) => {
+      if (testing.value) testing.value = { ...testing.value, ...part }
+    }
+    const raw = await measure(
+      test,
+      token(),
+      mostBytes,
+      {
+        phase: (phase) => change({ phase, rates: [] }),
+        rate: (mbps) => change({ rates: [...(testing.value?.rates ?? []), mbps].slice(-TRACE) }),
+      },
+      stop.signal,
+    )
+    testing.value = undefined
+    if (raw.interruptions.includes('stopped')) return false
+    await note({ kind: 'tested', test, raw }, at, spotId)
+    await sendAll()
+    return raw.interruptions.length === 0
+  }
+
+  /** Runs tests at a spot until it has enough: one press a spot. */
+  async function test(spotId: string, mostBytes: number) {
+    if (testing.value) return
+    problem.value = ''
+    last.value = undefined
+    chosen.value = spotId
+    const awake = await navigator.wakeLock?.request('screen').catch(() => undefined)
+    try {
+      while ((await runOnce(spotId, mostBytes)) && !problem.value) {
+        const own = view.value?.spots.find((one) => one.spot_id === spotId)
+        if (!own || own.done || waiting.value.length > 0) break
+        await new Promise((done) => setTimeout(done, BETWEEN_MS))
+        if (stop.signal.aborted) break
+      }
+    } finally {
+      testing.value = undefined
+      void awake?.release()
+    }
+  }
+
+  async function noConnection(spotId: string) {
+    problem.value = ''
+    last.value = undefined
+    chosen.value = spotId
+    await note({ kind: 'no_connection' }, new Date().toISOString(), spotId)
+    await sendAll()
+  }
+
+  useIntervalFn(() => {
+    if (waiting.value.length > 0) void sendAll()
+  }, AGAIN_MS)
+  useEventListener(window, 'online', () => void sendAll())
+  useEventListener(window, 'hashchange', () => {
+    token()
+    void refresh()
+  })
+
+  token()
+  void (async () => {
+    await refresh()
+    await sendAll()
+  })()
+
+  return {
+    view,
+    waiting,
+    there,
+    problem,
+    testing,
+    last,
+    spot,
+    chosen,
+    test,
+    noConnection,
+    stop: () => stop.abort(),
+    refresh,
+  }
+}
