@@ -146,7 +146,9 @@ function next() {
           <b v-if="spot.summary">
             Median {{ speed(spot.summary.down_mbps.median) }} / {{ speed(spot.summary.up_mbps.median) }} Mb/s
             of {{ spot.runs }} run{{ spot.runs === 1 ? '' : 's'
-            }}<template v-if="spot.verdict">, need {{ verdictWord[spot.verdict] }} to here</template>.
+            }}<template v-if="spot.verdict"
+              >, as far as this machine the need is {{ verdictWord[spot.verdict] }}</template
+            >.
           </b>
           {{ enoughWord(spot) }}.
         </p>

@@ -1,0 +1,187 @@
+//! A stand-in line: a relay that lets through what a line of some rate, delay and queue lets through. One queue in each direction,
+//! shared by all connections, as in a real access line.
+
+use std::io;
+use std::net::SocketAddr;
+use std::sync::{Arc, Mutex, PoisonError};
+use std::time::Duration;
+
+use busy_hen_units::{MbitPerSec, Millis};
+use tokio::io::{AsyncReadExt, AsyncWriteExt};
+use tokio::net::tcp::{OwnedReadHalf, OwnedWriteHalf};
+use tokio::net::{TcpListener, TcpSocket, TcpStream};
+use tokio::sync::mpsc;
+use tokio::time::{Instant, sleep_until};
+
+/// Buffer of each socket, bytes: small, so that what waits does so in the queue of the line and not in front of it.
+const SOCKET_BUFFER: u32 = 64 * 1024;
+/// What is taken from a connection at once, bytes: what passes in this time, within these bounds.
+const PART_MS: f64 = 5.0;
+const PART: (usize, usize) = (3000, 16 * 1024);
+/// The clock that wakes a task ticks this coarsely; a single packet, by which delays are told, is waited for more finely.
+const TICK: Duration = Duration::from_millis(2);
+/// What is no larger than this enters the queue however full it is, bytes: a packet of its own.
+const PACKET: usize = 1500;
+/// Parts on the way to one connection.
+const ON_THE_WAY: usize = 4096;
+
+/// What a line lets through in one direction.
+#[derive(Debug, Clone, Copy)]
+pub struct Direction {
+    /// Rate.
+    pub rate: MbitPerSec,
+    /// How long the queue gets under load.
+    pub queue: Millis,
+}
+
+/// A line.
+#[derive(Debug, Clone, Copy)]
+pub struct Line {
+    /// Towards the home.
+    pub down: Direction,
+    /// From the home.
+    pub up: Direction,
+    /// Delay one way, without queue.
+    pub delay: Millis,
+    /// Whether the queue is managed: then a connection that sends little does not wait behind those that send much.
+    pub managed: bool,
+}
+
+/// The bottleneck of one direction: when all that was taken so far will have left.
+#[derive(Debug)]
+struct Bottleneck {
+    direction: Direction,
+    delay: Duration,
+    managed: bool,
+    free_at: Mutex<Instant>,
+}
+
+impl Bottleneck {
+    fn new(direction: Direction, line: &Line) -> Self {
+        Self { direction, delay: span(line.delay), managed: line.managed, free_at: Mutex::new(Instant::now()) }
+    }
+
+    /// When this many bytes arrive at the other end; none while the queue is full.
+    fn enter(&self, bytes: usize) -> Option<Instant> {
+        let now = Instant::now();
+        let takes = Duration::from_secs_f64(bytes as f64 * 8.0 / (self.direction.rate.get() * 1e6));
+        let mut free_at = self.free_at.lock().unwrap_or_else(PoisonError::into_inner);
+        let backlog = free_at.saturating_duration_since(now);
+        let single = bytes <= PACKET;
+        if backlog >= span(self.direction.queue) && !single {
+            return None;
+        }
+        *free_at = now.max(*free_at) + takes;
+        let leaves = if self.managed && single { now + takes } else { *free_at };
+        Some(leaves + self.delay)
+    }
+}
+
+fn span(ms: Millis) -> Duration {
+    Duration::from_secs_f64(ms.get().max(0.0) / 1000.0)
+}
+
+impl Line {
+    /// Relays connections to this address for as long as it is polled.
+    ///
+    /// # Errors
+    /// When no connection can be taken any more.
+    pub async fn relay(self, listener: TcpListener, to: SocketAddr) -> io::Result<()> {
+        let down = Arc::new(Bottleneck::new(self.down, &self));
+        let up = Arc::new(Bottleneck::new(self.up, &self));
+        loop {
+            let (near, _) = listener.accept().await?;
+            let (down, up) = (Arc::clone(&down), Arc::clone(&up));
+            tokio::spawn(async move {
+                // A connection that ends or breaks takes its other half with it; the line goes on.
+                let _ = connect(near, to, down, up).await;
+            });
+        }
+    }
+}
+
+async fn connect(near: TcpStream, to: SocketAddr, down: Arc<Bottleneck>, up: Arc<Bottleneck>) -> io::Result<()> {
+    let socket = if to.is_ipv4() { TcpSocket::new_v4()? } else { TcpSocket::new_v6()? };
+    socket.set_recv_buffer_size(SOCKET_BUFFER)?;
+    socket.set_send_buffer_size(SOCKET_BUFFER)?;
+    let far = socket.connect(to).await?;
+    near.set_nodelay(true)?;
+    far.set_nodelay(true)?;
+    let ((near_in, near_out), (far_in, far_out)) = (near.into_split(), far.into_split());
+    tokio::select! {
+        done = carry(near_in, far_out, up) => done,
+        done = carry(far_in, near_out, down) => done,
+    }
+}
+
+/// Carries bytes one way until their source ends.
+async fn carry(mut from: OwnedReadHalf, mut to: OwnedWriteHalf, bottleneck: Arc<Bottleneck>) -> io::Result<()> {
+    let (sender, mut receiver) = mpsc::channel::<(Instant, Vec<u8>)>(ON_THE_WAY);
+    // Owns its end of the channel, so that the other side ends with it.
+    let take = async move {
+        let passes = bottleneck.direction.rate.get() * PART_MS * 125.0;
+        let mut part = vec![0; (passes as usize).clamp(PART.0, PART.1)];
+        loop {
+            let read = from.read(&mut part).await?;
+            if read == 0 {
+                return Ok::<_, io::Error>(());
+            }
+            let arrives = loop {
+                match bottleneck.enter(read) {
+                    Some(arrives) => break arrives,
+                    None => tokio::time::sleep(Duration::from_millis(1)).await,
+                }
+            };
+            if sender.send((arrives, part[..read].to_vec())).await.is_err() {
+                return Ok(());
+            }
+        }
+    };
+    let give = async {
+        while let Some((arrives, bytes)) = receiver.recv().await {
+            if bytes.len() > PACKET {
+                sleep_until(arrives).await;
+            } else {
+                sleep_until(arrives.checked_sub(TICK).unwrap_or(arrives)).await;
+                while Instant::now() < arrives {
+                    tokio::task::yield_now().await;
+                }
+            }
+            to.write_all(&bytes).await?;
+        }
+        to.shutdown().await
+    };
+    let (taken, given) = tokio::join!(take, give);
+    taken.and(given)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn line(managed: bool) -> Line {
+        let direction = Direction { rate: MbitPerSec::new(40.0), queue: Millis::new(80.0) };
+        Line { down: direction, up: direction, delay: Millis::new(5.0), managed }
+    }
+
+    #[tokio::test]
+    async fn what_enters_leaves_at_the_rate_of_the_line_and_the_queue_has_an_end() {
+        let bottleneck = Bottleneck::new(line(false).down, &line(false));
+        let begun = Instant::now();
+        let last = (0..).map_while(|_| bottleneck.enter(50_000)).last().unwrap();
+        // Each takes 10 ms: eight fill the queue, and the last of them is 5 ms further on its way.
+        let after = (last - begun).as_secs_f64() * 1000.0;
+        assert!((84.0..=97.0).contains(&after), "{after}");
+    }
+
+    #[tokio::test]
+    async fn a_single_packet_waits_behind_the_others_unless_the_queue_is_managed() {
+        for (managed, range) in [(false, 84.0..97.0), (true, 5.0..7.0)] {
+            let bottleneck = Bottleneck::new(line(managed).down, &line(managed));
+            while bottleneck.enter(50_000).is_some() {}
+            let now = Instant::now();
+            let arrives = (bottleneck.enter(200).unwrap() - now).as_secs_f64() * 1000.0;
+            assert!(range.contains(&arrives), "{managed}: {arrives}");
+        }
+    }
+}
