@@ -2,6 +2,7 @@
 
 pub mod checks;
 pub mod homes;
+pub mod raw;
 pub mod regulatory;
 pub mod runs;
 pub mod traced;

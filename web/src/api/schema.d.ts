@@ -1797,7 +1797,7 @@ export interface components {
             summary: components["schemas"]["Summary"];
             /** @description The conditions. */
             under: components["schemas"]["Under"];
-            /** @description The conditions, in words. */
+            /** @description What was otherwise, in words. */
             words: string;
         };
         /** @description What came of a run. */
@@ -1831,7 +1831,7 @@ export interface components {
         };
         /** @description A run that was kept. */
         PhoneKept: {
-            figures?: components["schemas"]["Figures"] | null;
+            figures?: components["schemas"]["TestFigures"] | null;
             /** @description The run as it is kept. */
             run: components["schemas"]["Run"];
             /** @description What the phone now shows. */
@@ -2502,6 +2502,17 @@ export interface components {
          * @enum {string}
          */
         Tenure: "owned" | "rented" | "being_built";
+        /** @description What a test comes to. */
+        TestFigures: {
+            /** @description Download once settled. */
+            down: components["schemas"]["Settled"];
+            /** @description Median round trip with nothing else going on. */
+            idle_ms: components["schemas"]["Millis"];
+            /** @description Jitter of the round trips with nothing else going on. */
+            jitter_ms: components["schemas"]["Millis"];
+            /** @description Upload once settled. */
+            up: components["schemas"]["Settled"];
+        };
         /**
          * @description How far a test reaches.
          * @enum {string}

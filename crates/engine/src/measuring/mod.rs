@@ -25,7 +25,7 @@ const TRACE_POINTS: usize = 60;
 
 /// What a test comes to.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct Figures {
+pub struct TestFigures {
     /// Download once settled.
     pub down: Settled,
     /// Upload once settled.
@@ -49,7 +49,7 @@ pub struct Settled {
     pub trace_mbps: Vec<MbitPerSec>,
 }
 
-impl Figures {
+impl TestFigures {
     /// As it is kept of a run: the delay under load is that of the worse direction. Loss can't be seen over a connection that sends again
     /// what was lost.
     #[must_use]
@@ -80,10 +80,10 @@ fn tenth(span: Millis) -> Millis {
 ///
 /// # Errors
 /// [`Spoiled`] when the samples don't show what the link does: interrupted, cut short, stalled, or by a clock that was set.
-pub fn figures(test: &RawTest) -> Result<Figures, Spoiled> {
+pub fn figures(test: &RawTest) -> Result<TestFigures, Spoiled> {
     spoiled::look(test)?;
     let idle: Vec<f64> = test.idle.iter().map(|trip| trip.took_ms.get()).collect();
-    Ok(Figures {
+    Ok(TestFigures {
         down: settled(&test.down)?,
         up: settled(&by_the_devices_clock(&test.up, &test.idle))?,
         idle_ms: median(idle.clone()).ok_or(Spoiled::TooFewExchanges)?,

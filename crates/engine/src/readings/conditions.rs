@@ -59,11 +59,29 @@ impl Conditions {
 /// Conditions with how far the test reached, in words: "local test; laptop, ...".
 #[must_use]
 pub fn in_words(under: &Under) -> String {
-    let reach = match under.kind {
+    format!("{}; {}", reach_name(under.kind), Conditions { made_up: false, under: under.clone() }.in_words())
+}
+
+/// What is otherwise under some conditions than under others, in words: "local test, doors shut".
+#[must_use]
+pub fn beside(under: &Under, others: &Under) -> String {
+    let of = |under: &Under| Conditions { made_up: false, under: under.clone() };
+    let mut words: Vec<String> = Vec::new();
+    if under.kind != others.kind {
+        words.push(reach_name(under.kind).to_owned());
+    }
+    words.extend(of(under).differences(&of(others)).into_iter().map(|(what, own, _)| match what {
+        "the state of the doors" => format!("doors {own}"),
+        _ => own,
+    }));
+    words.join(", ")
+}
+
+fn reach_name(kind: TestKind) -> &'static str {
+    match kind {
         TestKind::Local => "local test",
         TestKind::Internet => "internet test",
-    };
-    format!("{reach}; {}", Conditions { made_up: false, under: under.clone() }.in_words())
+    }
 }
 
 fn door_name(doors: Doors) -> &'static str {

@@ -8,7 +8,7 @@ use actix_web::{FromRequest, HttpRequest, HttpResponse, dev::Payload, get, post}
 use busy_hen_engine::check::check_run;
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::measuring::enough::{Enough, enough};
-use busy_hen_engine::measuring::{Figures, Spoiled, figures};
+use busy_hen_engine::measuring::{Spoiled, TestFigures, figures};
 use busy_hen_engine::needs::{Need, Verdict, room_need, verdict};
 use busy_hen_engine::readings::conditions::in_words;
 use busy_hen_engine::readings::{Summary, summarise};
@@ -155,7 +155,7 @@ pub struct PhoneKept {
     /// The run as it is kept.
     pub run: Run,
     /// What its samples come to; none without a connection.
-    pub figures: Option<Figures>,
+    pub figures: Option<TestFigures>,
     /// What the phone now shows.
     pub view: PhoneView,
 }
@@ -261,7 +261,7 @@ pub async fn phone_run(state: Data<AppState>, phone: Phone, new: Body<PhoneRun>)
         spot_id: new.spot_id,
         at: new.at,
         source: Source::Phone,
-        outcome: found.as_ref().map_or(Outcome::NoConnection, Figures::outcome),
+        outcome: found.as_ref().map_or(Outcome::NoConnection, TestFigures::outcome),
         carried_by: CarriedBy::HomeWifi,
         serving: None,
         band: None,

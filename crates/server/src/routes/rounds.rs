@@ -14,7 +14,7 @@ use busy_hen_engine::predict::Prediction;
 use busy_hen_engine::predict::forecast::{as_tested, forecasts};
 use busy_hen_engine::propagation::LAW;
 use busy_hen_engine::readings::compare::change_percent;
-use busy_hen_engine::readings::conditions::in_words;
+use busy_hen_engine::readings::conditions::beside;
 use busy_hen_engine::readings::{Summary, summarise};
 use busy_hen_engine::watch::Watch;
 use busy_hen_formats::{Line, readings_csv as to_csv};
@@ -195,7 +195,7 @@ pub struct SpotRow {
 /// Runs of a spot that were taken under other conditions than the round's.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct Otherwise {
-    /// The conditions, in words.
+    /// What was otherwise, in words.
     pub words: String,
     /// The conditions.
     pub under: Under,
@@ -355,7 +355,7 @@ fn spot_row(
         gap_percent: summary.as_ref().and_then(gap),
         differs: then.zip(today).is_some_and(|(then, today)| (then - today).abs() > 0.005 * then.max(today)),
         run_count: own().filter(as_the_round).count(),
-        otherwise: otherwise(own().filter(|run| !as_the_round(run))),
+        otherwise: otherwise(round, own().filter(|run| !as_the_round(run))),
         summary,
         forecast,
         predicted,
@@ -364,7 +364,7 @@ fn spot_row(
 }
 
 /// Runs sorted by their conditions, with what each lot comes to.
-fn otherwise<'a>(runs: impl Iterator<Item = &'a Run>) -> Vec<Otherwise> {
+fn otherwise<'a>(round: &Round, runs: impl Iterator<Item = &'a Run>) -> Vec<Otherwise> {
     let mut lots: Vec<(&Under, Vec<&Run>)> = Vec::new();
     for run in runs {
         let Some(under) = &run.under else { continue };
@@ -375,7 +375,7 @@ fn otherwise<'a>(runs: impl Iterator<Item = &'a Run>) -> Vec<Otherwise> {
     }
     lots.into_iter()
         .filter_map(|(under, lot)| {
-            Some(Otherwise { words: in_words(under), under: under.clone(), summary: summarise(lot)? })
+            Some(Otherwise { words: beside(under, &round.under()), under: under.clone(), summary: summarise(lot)? })
         })
         .collect()
 }

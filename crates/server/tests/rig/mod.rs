@@ -56,6 +56,7 @@ pub struct With<'a> {
     pub host: Option<&'a str>,
     pub origin: Option<&'a str>,
     pub kind: Option<&'a str>,
+    pub phone: Option<&'a str>,
 }
 
 impl<S, B> Api<S>
@@ -72,8 +73,12 @@ where
     ) -> (StatusCode, String, String) {
         let mut request = test::TestRequest::with_uri(path).method(method.clone());
         request = request.insert_header(("host", with.host.unwrap_or("127.0.0.1:8080")));
-        for (name, value) in [("if-match", with.base), (busy_hen_server::EDITOR, with.editor), ("origin", with.origin)]
-        {
+        for (name, value) in [
+            ("if-match", with.base),
+            (busy_hen_server::EDITOR, with.editor),
+            ("origin", with.origin),
+            ("busy-hen-phone", with.phone),
+        ] {
             if let Some(value) = value {
                 request = request.insert_header((name, value));
             }

@@ -7,6 +7,7 @@ import type { Run, SpotRow } from '../../api/types'
 import { percent, speed, verdictWord } from '../../shared/words'
 import { useBench, useHome } from '../bench'
 import NewRoundForm from './NewRoundForm.vue'
+import PairPhone from './PairPhone.vue'
 import RunTrace from './RunTrace.vue'
 import TypedRun from './TypedRun.vue'
 import { useRound } from './useRound'
@@ -35,6 +36,7 @@ const typing = computed(() => at(typingAt.value))
 const looking = computed(() => at(lookingAt.value))
 const correcting = ref<Run>()
 const deleting = ref(false)
+const pairing = ref(false)
 const seed = ref(14)
 const voiding = reactive<{ run: Run | undefined; reason: string; problem: string }>({
   run: undefined,
@@ -110,6 +112,12 @@ watch(
 )
 
 const most = (row: SpotRow) => Math.max(...row.runs.flatMap((run) => run.trace_mbps), 1)
+const asTheRound = (row: SpotRow) => row.runs.filter((run) => !run.under)
+const sourceWord: Record<Run['source'], string> = {
+  walker: 'stand-in phone, made up',
+  phone: 'measured by a phone',
+  typed: 'typed in',
+}
 const missing = (row: SpotRow) => Math.max((open.value?.round.runs_per_spot ?? 0) - row.run_count, 0)
 const taken = computed(() => open.value?.spots.reduce((sum, row) => sum + row.run_count, 0) ?? 0)
 const left = computed(() => open.value?.spots.reduce((sum, row) => sum + missing(row), 0) ?? 0)
@@ -154,8 +162,8 @@ const planWords = (run: Run) => {
       A round tests a setup: make one under <router-link :to="{ name: 'setups' }">Setups</router-link> first.
     </p>
     <p v-else-if="rounds.length === 0" class="quiet">
-      Nothing was tested in this setup yet. Begin a round, then type in what your phone shows at each spot, or
-      send the stand-in phone through to see how it works.
+      Nothing was tested in this setup yet. Begin a round, then pair a phone and walk with it, type in what
+      another test shows, or send the stand-in phone through to see how it works.
     </p>
 
     <template v-if="open">
@@ -167,12 +175,14 @@ const planWords = (run: Run) => {
           class="which"
           @update:model-value="show"
         />
+        <v-btn id="pair" size="small" variant="flat" color="primary" @click="pairing = true"
+          >Pair a phone</v-btn
+        >
         <template v-if="open.walking">
           <span role="status">The stand-in phone is walking: {{ left }} runs to go.</span>
           <v-btn id="stop-walk" size="small" @click="attempt(round.stopWalk())">Call it back</v-btn>
         </template>
         <template v-else>
-          <v-text-field v-model="seed" label="Seed of its house" inputmode="numeric" class="seed" />
           <v-btn
             id="walk"
             size="small"
@@ -188,10 +198,14 @@ const planWords = (run: Run) => {
         <b>Made-up readings.</b> The stand-in phone took them from a hidden house that differs from the drawn
         one: what follows from them is a verdict on a made-up round, not on this home.
       </p>
-      <p v-else class="small quiet">
-        The stand-in phone is simulated: its readings are made up from a hidden house that differs from the
-        drawn one.
-      </p>
+      <details class="small quiet">
+        <summary>About this stand-in</summary>
+        <p>
+          The stand-in phone is simulated: its readings are made up from a hidden house that differs from the
+          drawn one. The same number is the same house.
+        </p>
+        <v-text-field v-model="seed" label="Seed of its house" inputmode="numeric" class="seed" />
+      </details>
       <p v-if="open.changed_since.length" class="note small" role="status" aria-label="Changed since">
         Tested before {{ open.changed_since.join(', before ') }}. All that is shown here is of the home as it
         was tested.
@@ -225,6 +239,12 @@ const planWords = (run: Run) => {
             <th scope="row">
               {{ row.name }}
               <small v-if="!row.there" class="quiet">no longer in the house</small>
+              <small v-for="lot in row.otherwise" :key="lot.words" class="otherwise">
+                {{ lot.words }}: {{ speed(lot.summary.down_mbps.median) }} /
+                {{ speed(lot.summary.up_mbps.median) }}, {{ lot.summary.runs }} run{{
+                  lot.summary.runs === 1 ? '' : 's'
+                }}
+              </small>
             </th>
             <td>
               <button
@@ -235,10 +255,10 @@ const planWords = (run: Run) => {
                 @click="lookingAt = row.spot_id"
               >
                 <RunTrace
-                  v-for="(run, index) in row.runs"
+                  v-for="(run, index) in asTheRound(row)"
                   :key="run.id"
                   :run="run"
-                  :number="row.run_count - row.runs.length + index + 1"
+                  :number="row.run_count - asTheRound(row).length + index + 1"
                   :most="most(row)"
                 />
                 <i v-for="index in missing(row)" :key="index" />
@@ -314,6 +334,9 @@ const planWords = (run: Run) => {
         @plan="router.push({ name: 'brief', params: { home: home.id } })"
       />
     </v-dialog>
+    <v-dialog v-model="pairing" max-width="560">
+      <PairPhone v-if="open" :key="open.round.id" :round="open.round.id" @close="pairing = false" />
+    </v-dialog>
     <v-dialog v-model="deleting" max-width="440">
       <v-card v-if="open" title="Delete this round?">
         <v-card-text>
@@ -344,9 +367,9 @@ const planWords = (run: Run) => {
             <tbody>
               <tr v-for="run in looking.runs" :key="run.id">
                 <td>
-                  {{ when(run.at) }}<br /><span class="small quiet">{{
-                    run.source === 'walker' ? 'stand-in phone, made up' : 'typed in'
-                  }}</span>
+                  {{ when(run.at) }}<br /><span class="small quiet"
+                    >{{ sourceWord[run.source] }}{{ run.under ? `, ${run.under.kind} test` : '' }}</span
+                  >
                 </td>
                 <td class="number">
                   <template v-if="run.outcome.kind === 'measured'">
@@ -427,9 +450,19 @@ header,
   margin-left: auto;
 }
 
+.otherwise {
+  display: block;
+  font-weight: 400;
+  color: var(--quiet);
+}
+
 .was {
   display: block;
   text-decoration: line-through;
+}
+
+details .seed {
+  margin-top: 6px;
 }
 
 .seed {

@@ -1,0 +1,191 @@
+//! Phones: how they are let in, and what is taken from them.
+#![allow(clippy::unwrap_used)] // also in what tests share
+
+mod rig;
+
+use std::io::Read;
+
+use actix_web::http::{Method, StatusCode};
+use busy_hen_home::{RoundId, RunId};
+use busy_hen_server::tokens::digest;
+use busy_hen_testkit::raw::test_of;
+use rig::{Api, With, api};
+use serde_json::{Value, json};
+use uuid::Uuid;
+
+macro_rules! service {
+    () => { impl actix_web::dev::Service<
+        actix_http::Request,
+        Response = actix_web::dev::ServiceResponse<impl actix_web::body::MessageBody + 'static>,
+        Error = actix_web::Error,
+    > };
+}
+
+/// A round of internet tests and the token of a phone that was paired with it.
+async fn paired(api: &Api<service!()>) -> (Value, String) {
+    let setup = api.view().await["home"]["setups"][1]["id"].clone();
+    let round = json!({
+        "setup_id": setup, "client": "phone_ax", "band": null, "kind": "internet",
+        "doors": "as_left", "situation": "alone", "runs_per_spot": 5
+    });
+    let (status, made) = api.send(Method::POST, &api.at("/rounds"), round).await;
+    assert_eq!(status, StatusCode::CREATED, "{made}");
+    let path = format!("/api/rounds/{}/phones", made["round"]["id"].as_str().unwrap());
+    let (status, phone) = api.send(Method::POST, &path, json!({})).await;
+    assert_eq!((status, &phone["open_to_network"]), (StatusCode::CREATED, &json!(false)), "{phone}");
+    let door =
+        phone["doors"].as_array().unwrap().iter().find(|door| door["interface"]["address"] == "127.0.0.1").unwrap();
+    let (page, token) = door["url"].as_str().unwrap().split_once('#').unwrap();
+    assert_eq!(page, "http://127.0.0.1:8080/phone");
+    assert!(door["qr_svg"].as_str().unwrap().contains("<svg"));
+    (made, token.to_owned())
+}
+
+async fn ask(
+    api: &Api<service!()>,
+    token: &str,
+    method: Method,
+    path: &str,
+    body: Option<Value>,
+) -> (StatusCode, Value) {
+    let with = With { phone: Some(token), ..With::default() };
+    let (status, _, text) = api.ask(method, path, body.map(|body| body.to_string()), with).await;
+    (status, serde_json::from_str(&text).unwrap_or(Value::Null))
+}
+
+async fn send(api: &Api<service!()>, token: &str, run: &Value) -> (StatusCode, Value) {
+    ask(api, token, Method::POST, "/api/phone/runs", Some(run.clone())).await
+}
+
+fn tested(spot: &Value, down: f64, up: f64) -> Value {
+    let result = json!({ "kind": "tested", "test": Uuid::new_v4(), "raw": test_of(down, up) });
+    json!({ "id": Uuid::new_v4(), "spot_id": spot, "at": jiff::Timestamp::now().to_string(), "result": result })
+}
+
+#[actix_web::test]
+async fn what_a_phone_measured_is_kept_once_with_its_samples_and_as_a_local_test() {
+    let api = api().await;
+    let (round, token) = paired(&api).await;
+    let (status, view) = ask(&api, &token, Method::GET, "/api/phone", None).await;
+    assert_eq!((status, &view["may_test"]), (StatusCode::OK, &json!(true)), "{view}");
+    let spot = view["next"].clone();
+    assert_eq!(view["spots"][0]["spot_id"], spot);
+    assert_eq!(view["spots"][0]["enough"], json!({ "kind": "too_few", "more": 3 }));
+
+    let run = tested(&spot, 90.0, 18.0);
+    let (status, kept) = send(&api, &token, &run).await;
+    assert_eq!(status, StatusCode::CREATED, "{kept}");
+    assert!((kept["run"]["outcome"]["down_mbps"].as_f64().unwrap() - 90.0).abs() < 1.0);
+    assert_eq!((&kept["run"]["source"], &kept["run"]["under"]["kind"]), (&json!("phone"), &json!("local")));
+    let (status, again) = send(&api, &token, &run).await;
+    assert_eq!((status, &again["run"]), (StatusCode::CREATED, &kept["run"]), "sent twice, kept once");
+    let mut other = tested(&spot, 40.0, 18.0);
+    other["id"] = run["id"].clone();
+    assert_eq!(send(&api, &token, &other).await.0, StatusCode::CONFLICT);
+
+    let id: RunId = run["id"].as_str().unwrap().parse().unwrap();
+    let mut text = String::new();
+    let samples = api.store.samples(id).await.unwrap().unwrap();
+    flate2::read::GzDecoder::new(samples.as_slice()).read_to_string(&mut text).unwrap();
+    assert_eq!(serde_json::from_str::<Value>(&text).unwrap(), run["result"]["raw"]);
+
+    // The round is of internet tests: a local one stands beside and is no part of its figures.
+    let seen = api.get(&format!("/api/rounds/{}", round["round"]["id"].as_str().unwrap())).await;
+    let row = &seen["spots"][0];
+    assert_eq!((&row["summary"], &row["run_count"]), (&Value::Null, &json!(0)));
+    assert_eq!(row["otherwise"][0]["words"], "local test");
+    assert_eq!(row["otherwise"][0]["summary"]["runs"], 1);
+}
+
+#[actix_web::test]
+async fn the_next_spot_is_the_first_that_has_not_enough() {
+    let api = api().await;
+    let (_, token) = paired(&api).await;
+    let (_, view) = ask(&api, &token, Method::GET, "/api/phone", None).await;
+    let (first, second) = (&view["spots"][0]["spot_id"], &view["spots"][1]["spot_id"]);
+    for down in [90.0, 91.0, 90.5] {
+        send(&api, &token, &tested(first, down, 18.0)).await;
+    }
+    let (_, view) = ask(&api, &token, Method::GET, "/api/phone", None).await;
+    assert_eq!((&view["spots"][0]["enough"]["kind"], &view["next"]), (&json!("enough"), second));
+    for _ in 0..3 {
+        let mut run = tested(second, 1.0, 1.0);
+        run["result"] = json!({ "kind": "no_connection" });
+        let (status, kept) = send(&api, &token, &run).await;
+        assert_eq!((status, &kept["run"]["outcome"]["kind"]), (StatusCode::CREATED, &json!("no_connection")));
+    }
+    let (_, view) = ask(&api, &token, Method::GET, "/api/phone", None).await;
+    assert_eq!(
+        (&view["spots"][1]["done"], &view["spots"][1]["summary"]["without_connection"]),
+        (&json!(true), &json!(3))
+    );
+}
+
+#[actix_web::test]
+async fn a_spoiled_test_is_refused_with_its_reason_and_leaves_nothing() {
+    let api = api().await;
+    let (round, token) = paired(&api).await;
+    let spot = round["spots"][0]["spot_id"].clone();
+    let mut run = tested(&spot, 90.0, 18.0);
+    run["result"]["raw"]["interruptions"] = json!(["hidden"]);
+    let (status, problem) = send(&api, &token, &run).await;
+    assert_eq!((status, &problem["code"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("spoiled")));
+    assert!(problem["detail"].as_str().unwrap().contains("covered or the screen locked"), "{problem}");
+    let mut run = tested(&json!(Uuid::new_v4()), 90.0, 18.0);
+    let (status, problem) = send(&api, &token, &run).await;
+    assert_eq!((status, &problem["faults"][0]["pointer"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("/spot_id")));
+    run["result"]["raw"]["down"] = json!("fast");
+    assert_eq!(send(&api, &token, &run).await.0, StatusCode::BAD_REQUEST);
+    let runs = api.get(&format!("/api/rounds/{}/runs", round["round"]["id"].as_str().unwrap())).await;
+    assert_eq!(runs, json!([]));
+}
+
+#[actix_web::test]
+async fn a_code_that_is_not_known_is_refused_and_an_expired_one_still_sends_what_was_saved() {
+    let api = api().await;
+    let (round, token) = paired(&api).await;
+    let spot = round["spots"][0]["spot_id"].clone();
+    let (status, problem) = ask(&api, "nobody", Method::GET, "/api/phone", None).await;
+    assert_eq!((status, &problem["code"]), (StatusCode::UNAUTHORIZED, &json!("not_paired")));
+    let (status, _, _) = api.ask(Method::GET, "/api/phone", None, With::default()).await;
+    assert_eq!(status, StatusCode::UNAUTHORIZED);
+    assert_eq!(send(&api, &token[1..], &tested(&spot, 90.0, 18.0)).await.0, StatusCode::UNAUTHORIZED);
+
+    let now = jiff::Timestamp::now();
+    let (before, over) = (now - jiff::SignedDuration::from_hours(2), now - jiff::SignedDuration::from_hours(1));
+    let id: RoundId = round["round"]["id"].as_str().unwrap().parse().unwrap();
+    api.store.pair(&digest("old"), id, (before, over)).await.unwrap();
+    let (_, view) = ask(&api, "old", Method::GET, "/api/phone", None).await;
+    assert_eq!(view["may_test"], false);
+    let mut run = tested(&spot, 90.0, 18.0);
+    let (status, problem) = send(&api, "old", &run).await;
+    assert_eq!((status, &problem["code"]), (StatusCode::FORBIDDEN, &json!("pairing_over")));
+    run["at"] = json!(before.to_string());
+    assert_eq!(send(&api, "old", &run).await.0, StatusCode::CREATED, "it was measured in time");
+    let (status, _, text) = api
+        .ask(Method::GET, "/measure/line?token=old&test=00000000-0000-0000-0000-000000000001", None, With::default())
+        .await;
+    assert_eq!(status, StatusCode::UNAUTHORIZED, "{text}");
+}
+
+#[actix_web::test]
+async fn bytes_are_sent_and_taken_only_for_a_test_that_has_its_line() {
+    let api = api().await;
+    let (_, token) = paired(&api).await;
+    for (method, path) in [(Method::GET, "down"), (Method::POST, "up")] {
+        let path = format!("/measure/{path}?token={token}&test={}&bytes=100", Uuid::new_v4());
+        let (status, _, text) = api.ask(method, &path, None, With::default()).await;
+        assert_eq!((status, text.contains("open its line first")), (StatusCode::NOT_FOUND, true), "{text}");
+    }
+}
+
+#[actix_web::test]
+async fn a_phone_of_a_round_that_was_deleted_is_told_so() {
+    let api = api().await;
+    let (round, token) = paired(&api).await;
+    let path = format!("/api/rounds/{}", round["round"]["id"].as_str().unwrap());
+    api.ask(Method::DELETE, &path, None, With::default()).await;
+    assert_eq!(ask(&api, &token, Method::GET, "/api/phone", None).await.0, StatusCode::NOT_FOUND);
+    assert_eq!(send(&api, &token, &tested(&round["spots"][0]["spot_id"], 1.0, 1.0)).await.0, StatusCode::NOT_FOUND);
+    assert_eq!(api.send(Method::POST, &format!("{path}/phones"), json!({})).await.0, StatusCode::NOT_FOUND);
+}

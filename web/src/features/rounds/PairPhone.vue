@@ -1,0 +1,133 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef } from 'vue'
+
+import { answer, api, type ApiProblem } from '../../api/client'
+import type { Door, NewPhone } from '../../api/types'
+
+const props = defineProps<{ round: string }>()
+const emit = defineEmits<{ close: [] }>()
+
+const made = shallowRef<NewPhone>()
+const chosen = ref(0)
+const problem = ref('')
+const door = computed(() => made.value?.doors[chosen.value])
+const doors = computed(() => made.value?.doors.map((own, value) => ({ title: title(own), value })) ?? [])
+const host = computed(() => (door.value ? new URL(door.value.url).host : ''))
+
+function title({ interface: own }: Door): string {
+  const kind = own.wireless == null ? '' : own.wireless ? ', Wi-Fi' : own.name === 'lo' ? '' : ', cable'
+  const port = own.port_mbps ? `, ${own.port_mbps} Mb/s` : ''
+  return `${own.address} (${own.name}${kind}${port})`
+}
+
+async function pair() {
+  try {
+    const got = await answer(
+      api.POST('/api/rounds/{round}/phones', { params: { path: { round: props.round } } }),
+    )
+    // A cable is to be preferred: what is measured then is the kit, not this machine's own Wi-Fi.
+    const wired = got.doors.findIndex((own) => own.interface.wireless === false)
+    chosen.value = Math.max(wired, 0)
+    made.value = got
+  } catch (error) {
+    problem.value = (error as ApiProblem).message
+  }
+}
+void pair()
+</script>
+
+<template>
+  <v-card title="Pair a phone">
+    <v-card-text>
+      <p v-if="problem" class="note bad" role="alert">{{ problem }}</p>
+      <template v-if="made && door">
+        <p v-if="!made.open_to_network" class="note small">
+          This bench answers its own machine only, so no phone reaches it. Start it with
+          <b>--open-to-network</b> and listen on the address of the cable.
+        </p>
+        <v-select v-if="doors.length > 1" v-model="chosen" :items="doors" label="Address of this machine" />
+        <div class="pair">
+          <!-- Made by the server from the address alone. -->
+          <!-- eslint-disable-next-line vue/no-v-html -->
+          <div class="code" role="img" :aria-label="`Code for ${host}`" v-html="door.qr_svg" />
+          <div class="small">
+            <p>Join the home’s Wi-Fi on the phone, then scan this code with its camera.</p>
+            <p>
+              <a :href="door.url" target="_blank" rel="noreferrer">Open the phone’s page here</a>
+            </p>
+            <p>
+              It lets this phone test and add readings to this round, and nothing else, until
+              {{ new Date(made.expires_at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' }) }}.
+              Whoever sees the code can do the same.
+            </p>
+          </div>
+        </div>
+        <p v-if="door.interface.wireless" class="note small">
+          This address is of this machine’s own Wi-Fi: both ends then share the air, and the test shows half
+          or less of what a phone gets. Plug the machine into the router.
+        </p>
+        <details class="small">
+          <summary>The phone’s page does not open</summary>
+          <ul>
+            <li>
+              <b>Mobile data:</b> the phone may leave Wi-Fi without internet by itself. Turn mobile data off
+              and try again.
+            </li>
+            <li>
+              <b>Guest network:</b> it keeps devices apart. Join the main network; an address like
+              {{ host }} must be reachable.
+            </li>
+            <li>
+              <b>Firewall of this machine:</b> when the page opens here but on no phone, let
+              {{ host }} through.
+            </li>
+            <li><b>Wrong address:</b> choose another above, the one of the network that the phone is in.</li>
+          </ul>
+        </details>
+      </template>
+      <div class="buttons"><v-btn size="small" @click="emit('close')">Close</v-btn></div>
+    </v-card-text>
+  </v-card>
+</template>
+
+<style scoped>
+.pair {
+  display: grid;
+  grid-template-columns: 220px 1fr;
+  gap: 16px;
+  align-items: start;
+}
+
+.code {
+  width: 220px;
+  height: 220px;
+}
+
+.code :deep(svg) {
+  width: 100%;
+  height: 100%;
+}
+
+.pair p,
+.note {
+  margin: 0 0 10px;
+}
+
+details ul {
+  padding-left: 18px;
+  display: grid;
+  gap: 4px;
+}
+
+.buttons {
+  display: flex;
+  justify-content: flex-end;
+  margin-top: 10px;
+}
+
+@media (max-width: 600px) {
+  .pair {
+    grid-template-columns: 1fr;
+  }
+}
+</style>
