@@ -7,6 +7,7 @@ use busy_hen_e2e::{Bench, PHONE};
 use busy_hen_standins::line::{Direction, Line};
 use busy_hen_units::{MbitPerSec, Millis};
 use serde_json::{Value, json};
+use thirtyfour::By;
 use tokio::net::TcpListener;
 
 const HOME: &str = "Canal terrace with pottery";
@@ -63,6 +64,155 @@ async fn behind(bench: &Bench, line: Line) -> String {
     let server = bench.address.strip_prefix("http://").unwrap().parse().unwrap();
     tokio::spawn(line.relay(listener, server));
     format!("http://{address}")
+}
+
+/// Waits for a word on the page for as long as tests take.
+async fn see_in_time(bench: &Bench, words: &str) {
+    for _ in 0..600 {
+        let text = bench.find("body").await.text().await.unwrap_or_default();
+        if text.contains(words) {
+            return;
+        }
+        tokio::time::sleep(Duration::from_millis(100)).await;
+    }
+    bench.see(words).await;
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn a_round_on_a_phone_takes_two_presses_a_spot_and_fills_in_at_the_bench() {
+    let bench = Bench::demo(PHONE).await;
+    let phone = behind(&bench, line(100.0, 40.0, 3.0, 30.0, false)).await;
+    bench.open_home(HOME, "Rounds").await;
+    bench.find("#begin-round").await.click().await.unwrap();
+    bench.press("Begin").await;
+    bench.find("[aria-label='Runs at Front room: 0']").await;
+    bench.press("Pair a phone").await;
+    bench.see("It lets this phone test and add readings to this round, and nothing else").await;
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new(), "pairing");
+    let link = bench.find_xpath("//a[normalize-space(.)='Open the phone’s page here']").await;
+    let page = link.attr("href").await.unwrap().unwrap();
+    let round = bench.path().await.rsplit('/').next().unwrap().to_owned();
+    assert_eq!(runs(&bench, &round).await, Vec::<Value>::new());
+    bench
+        .driver
+        .goto(format!("{phone}/{}", page.split_once("/phone").map(|(_, rest)| format!("phone{rest}")).unwrap()))
+        .await
+        .unwrap();
+    bench.see("Test here").await;
+    assert!(!bench.scrolls_sideways().await);
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new(), "phone");
+    let weight = "return performance.getEntries().reduce((sum, own) => sum + (own.transferSize ?? 0), 0)";
+    let weight = bench.number(weight).await;
+    assert!((20_000.0..200_000.0).contains(&weight), "{weight} bytes before the first test");
+    println!("{weight} bytes before the first test");
+
+    let mut presses = 0;
+    for spot in ["Front room", "Hall"] {
+        bench.see_in("h1", spot).await;
+        if spot == "Front room" {
+            // A detail that need not be touched: so much data is enough for a test of this test.
+            bench.driver.find(By::Css("select option:nth-child(3)")).await.unwrap().click().await.unwrap();
+        }
+        bench.press("Test here").await;
+        presses += 1;
+        bench.see_in("[aria-label='Test under way']", "Mb/s").await;
+        see_in_time(&bench, "enough: the median is known to").await;
+        let next = bench.find_xpath("//button[starts-with(normalize-space(.),'Next: ')]").await;
+        next.click().await.unwrap();
+        presses += 1;
+    }
+    assert_eq!(presses, 4);
+    let taken = runs(&bench, &round).await;
+    assert!(taken.len() >= 6, "three at least at each");
+    let own: Vec<&Value> = taken.iter().filter(|run| run["source"] == "phone").collect();
+    for run in &own {
+        let down = run["outcome"]["down_mbps"].as_f64().unwrap();
+        assert!((down / 100.0 - 1.0).abs() < 0.05, "{down}");
+        assert!(run["trace_mbps"].as_array().unwrap().len() > 10);
+    }
+    bench.goto("/").await;
+    bench.open_home(HOME, "Rounds").await;
+    bench.see_in("table", "local test: ").await;
+    bench.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn what_was_noted_in_a_dead_zone_survives_a_reload_and_arrives_once() {
+    let bench = Bench::demo(PHONE).await;
+    let round = begin_round(&bench, "local", 2).await;
+    let page = pair(&bench, &round).await;
+    // The first answer to each run that is sent gets lost on its way.
+    let script = "const real = window.fetch; const lost = new Set(JSON.parse(sessionStorage.lost ?? '[]'));
+        window.fetch = async (address, more) => {
+            const answer = await real(address, more);
+            const id = address === '/api/phone/runs' ? JSON.parse(more.body).id : undefined;
+            if (id && !lost.has(id)) {
+                lost.add(id);
+                sessionStorage.lost = JSON.stringify([...lost]);
+                throw new TypeError('the answer was lost on the way');
+            }
+            return answer;
+        }";
+    let devtools = bench.driver.cdp();
+    devtools.send_raw("Page.enable", json!({})).await.unwrap();
+    devtools.send_raw("Page.addScriptToEvaluateOnNewDocument", json!({ "source": script })).await.unwrap();
+    devtools.send_raw("Network.enable", json!({})).await.unwrap();
+    let network = async |there: bool| {
+        let conditions = json!({ "offline": !there, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1 });
+        devtools.send_raw("Network.emulateNetworkConditions", conditions).await.unwrap();
+    };
+    bench.driver.goto("about:blank").await.unwrap();
+    bench.driver.goto(format!("{}{page}", bench.address)).await.unwrap();
+    for time in 1..=2 {
+        bench.see("No connection here").await;
+        network(false).await;
+        bench.press("No connection here").await;
+        bench.see("1 run kept on this phone, not sent yet").await;
+        bench.press("No connection here").await;
+        bench.see("2 runs kept on this phone, not sent yet").await;
+        assert_eq!(runs(&bench, &round).await.len(), 2 * (time - 1));
+        network(true).await;
+        bench.driver.refresh().await.unwrap();
+        wait_runs(&bench, &round, 2 * time).await;
+        bench.no_longer("main", "not sent yet").await;
+        let there = runs(&bench, &round).await;
+        assert_eq!(there.len(), 2 * time, "each once, though each was sent twice");
+        assert!(there.iter().all(|run| run["outcome"]["kind"] == "no_connection"));
+    }
+    bench.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn a_test_that_is_cut_short_is_told_and_leaves_nothing() {
+    let bench = Bench::demo(PHONE).await;
+    let round = begin_round(&bench, "local", 2).await;
+    let page = pair(&bench, &round).await;
+    let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
+    let address = listener.local_addr().unwrap();
+    let server = bench.address.strip_prefix("http://").unwrap().parse().unwrap();
+    // The line has a runtime of its own, so that it can be cut with all its connections.
+    let cable = tokio::runtime::Builder::new_multi_thread().worker_threads(1).enable_all().build().unwrap();
+    let listener = listener.into_std().unwrap();
+    cable.spawn(async move {
+        let listener = TcpListener::from_std(listener).unwrap();
+        line(50.0, 10.0, 3.0, 30.0, false).relay(listener, server).await
+    });
+    bench.driver.goto(format!("http://{address}{page}")).await.unwrap();
+    bench.press("Test here").await;
+    bench.see_in("[aria-label='Test under way']", "Download").await;
+    cable.shutdown_background();
+    see_in_time(&bench, "not sent yet").await;
+    let listener = TcpListener::bind(address).await.unwrap();
+    tokio::spawn(line(50.0, 10.0, 3.0, 30.0, false).relay(listener, server));
+    see_in_time(&bench, "The connection broke during the test").await;
+    bench.no_longer("main", "not sent yet").await;
+    assert_eq!(runs(&bench, &round).await, Vec::<Value>::new());
+    bench.press("Test here").await;
+    bench.see_in("[aria-label='Test under way']", "Download").await;
+    bench.press("Stop").await;
+    bench.see("not tested yet").await;
+    assert_eq!(runs(&bench, &round).await, Vec::<Value>::new());
+    bench.close().await;
 }
 
 fn line(down: f64, up: f64, delay: f64, queue: f64, managed: bool) -> Line {

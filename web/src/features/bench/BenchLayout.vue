@@ -94,7 +94,11 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   }
   if (target.closest('[role=dialog]')) return
   // In a field of text, undo is the text's own; a list has none, and the browser would take what was typed elsewhere.
-  if (command && event.key.toLowerCase() === 'z' && !target.closest('input:read-write:not([inputmode=none]), textarea')) {
+  if (
+    command &&
+    event.key.toLowerCase() === 'z' &&
+    !target.closest('input:read-write:not([inputmode=none]), textarea')
+  ) {
     event.preventDefault()
     void (event.shiftKey ? redo() : undo())
     return

@@ -22,7 +22,12 @@ function choose(which: 'mine' | 'theirs') {
 </script>
 
 <template>
-  <v-dialog :model-value="!!home.clash.value" persistent max-width="620">
+  <v-dialog
+    :model-value="!!home.clash.value"
+    aria-label="Changed here and elsewhere"
+    persistent
+    max-width="620"
+  >
     <v-card v-if="home.clash.value" title="Changed here and elsewhere">
       <v-card-text>
         <p v-if="home.clash.value.both.length === 0">

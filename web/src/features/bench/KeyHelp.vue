@@ -15,7 +15,7 @@ const keys = [
 </script>
 
 <template>
-  <v-dialog v-model="open" max-width="520">
+  <v-dialog v-model="open" aria-label="Keys" max-width="520">
     <v-card title="Keys">
       <v-card-text>
         <table class="sheet">

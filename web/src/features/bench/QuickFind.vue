@@ -76,7 +76,7 @@ function key(event: KeyboardEvent) {
 </script>
 
 <template>
-  <v-dialog v-model="open" max-width="460">
+  <v-dialog v-model="open" aria-label="Find" max-width="460">
     <v-card>
       <v-card-text>
         <v-text-field v-model="words" label="Find a room, setup, device or stop" autofocus @keydown="key" />

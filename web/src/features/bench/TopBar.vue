@@ -80,14 +80,13 @@ async function create() {
         class="plain undo"
         :disabled="!last"
         :title="last ? `Undo: ${last.what}` : 'Nothing of yours to undo'"
-        aria-label="Undo"
         @click="emit('undo')"
       >
         Undo<template v-if="last">: {{ last.what }}</template>
       </button>
       <v-menu v-if="last">
         <template #activator="{ props: opener }">
-          <button type="button" class="plain" aria-label="Last steps, to go back to" v-bind="opener">
+          <button type="button" class="plain" aria-label="▾ Last steps, to go back to" v-bind="opener">
             ▾
           </button>
         </template>
@@ -113,7 +112,7 @@ async function create() {
     <button type="button" class="plain" @click="emit('find')">Find <kbd>Ctrl K</kbd></button>
     <button type="button" class="plain" @click="emit('help')">Keys <kbd>?</kbd></button>
 
-    <v-dialog v-model="fresh.open" max-width="420">
+    <v-dialog v-model="fresh.open" aria-label="New setup" max-width="420">
       <v-card title="New setup">
         <v-card-text>
           <form class="form" @submit.prevent="create">

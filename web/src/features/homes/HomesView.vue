@@ -153,7 +153,7 @@ onMounted(load)
       Predictions are estimates, not certification. Test and change only networks you have permission for.
     </p>
 
-    <v-dialog v-model="form.open" max-width="440">
+    <v-dialog v-model="form.open" aria-label="New home" max-width="440">
       <v-card title="New home">
         <v-card-text>
           <form class="new-home" @submit.prevent="create">
@@ -177,7 +177,12 @@ onMounted(load)
       </v-card>
     </v-dialog>
 
-    <v-dialog :model-value="!!doomed" max-width="440" @update:model-value="doomed = undefined">
+    <v-dialog
+      :model-value="!!doomed"
+      aria-label="Delete the home"
+      max-width="440"
+      @update:model-value="doomed = undefined"
+    >
       <v-card v-if="doomed" :title="`Delete ${nameOf(doomed)}?`">
         <v-card-text>
           Its house, setups and all readings go with it, and this can’t be undone.

@@ -308,10 +308,16 @@ const planWords = (run: Run) => {
       <p class="small quiet">Speeds in Mb/s. Met: medians and the low run reach every part of the need.</p>
     </template>
 
-    <v-dialog v-model="beginning" max-width="520">
+    <v-dialog v-model="beginning" aria-label="Begin a round" max-width="520">
       <NewRoundForm v-if="setup" :setup="setup" @close="beginning = false" @begun="begun" />
     </v-dialog>
-    <v-dialog :model-value="!!typing" persistent max-width="520" @update:model-value="typingAt = undefined">
+    <v-dialog
+      :model-value="!!typing"
+      aria-label="Type in a run"
+      persistent
+      max-width="520"
+      @update:model-value="typingAt = undefined"
+    >
       <TypedRun
         v-if="typing && open"
         :spot="typing"
@@ -322,7 +328,7 @@ const planWords = (run: Run) => {
         @plan="router.push({ name: 'brief', params: { home: home.id } })"
       />
     </v-dialog>
-    <v-dialog :model-value="!!correcting" persistent max-width="520">
+    <v-dialog :model-value="!!correcting" aria-label="Put a run right" persistent max-width="520">
       <TypedRun
         v-if="correcting && looking && open"
         :spot="looking"
@@ -334,10 +340,10 @@ const planWords = (run: Run) => {
         @plan="router.push({ name: 'brief', params: { home: home.id } })"
       />
     </v-dialog>
-    <v-dialog v-model="pairing" max-width="560">
+    <v-dialog v-model="pairing" aria-label="Pair a phone" max-width="560">
       <PairPhone v-if="open" :key="open.round.id" :round="open.round.id" @close="pairing = false" />
     </v-dialog>
-    <v-dialog v-model="deleting" max-width="440">
+    <v-dialog v-model="deleting" aria-label="Delete the round" max-width="440">
       <v-card v-if="open" title="Delete this round?">
         <v-card-text>
           It holds {{ taken }} {{ open.made_up ? 'made-up' : 'measured' }} run{{ taken === 1 ? '' : 's' }} at
@@ -349,7 +355,12 @@ const planWords = (run: Run) => {
         </v-card-text>
       </v-card>
     </v-dialog>
-    <v-dialog :model-value="!!looking" max-width="760" @update:model-value="lookingAt = undefined">
+    <v-dialog
+      :model-value="!!looking"
+      aria-label="Runs at the spot"
+      max-width="760"
+      @update:model-value="lookingAt = undefined"
+    >
       <v-card v-if="looking" :title="`Runs at ${looking.name}`">
         <v-card-text>
           <table class="sheet">

@@ -175,7 +175,7 @@ async function goOn() {
       <button type="button" @click="removeSetup(false)">Delete setup {{ setup.letter }}</button>
     </div>
     <CautionList v-if="!device" :cautions="cautions" class="cautions" />
-    <v-dialog v-model="going.open" max-width="440">
+    <v-dialog v-model="going.open" aria-label="Go on in a copy" max-width="440">
       <v-card title="Go on in a copy">
         <v-card-text>
           <form class="asking" @submit.prevent="goOn">
@@ -194,7 +194,12 @@ async function goOn() {
         </v-card-text>
       </v-card>
     </v-dialog>
-    <v-dialog :model-value="!!doomed" max-width="440" @update:model-value="doomed = ''">
+    <v-dialog
+      :model-value="!!doomed"
+      aria-label="Delete the setup"
+      max-width="440"
+      @update:model-value="doomed = ''"
+    >
       <v-card :title="`Delete setup ${setup.letter}?`">
         <v-card-text>
           {{ doomed }} Undo brings all of it back.
