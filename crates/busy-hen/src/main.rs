@@ -37,10 +37,13 @@ enum Command {
         /// Milliseconds between two runs of the simulated stand-in phone.
         #[arg(long, value_name = "MS", default_value_t = 150)]
         walk_pace: u64,
-        /// Let other machines in, where --listen lets them reach it. Nothing asks them who they are: everyone in the network can then
-        /// read and change all homes.
+        /// Let other machines reach it, where --listen does. The bench then asks for a pass phrase; phones get in by their codes. The link
+        /// is not encrypted.
         #[arg(long)]
         open_to_network: bool,
+        /// Forget the pass phrase, so that a new one can be set on this machine.
+        #[arg(long)]
+        forget_pass_phrase: bool,
         /// A host name that leads here, besides localhost; may be given several times.
         #[arg(long, value_name = "NAME")]
         name: Vec<String>,
@@ -61,9 +64,9 @@ fn main() -> ExitCode {
         .with_writer(std::io::stderr)
         .init();
     let result = match Arguments::parse().command {
-        Command::Serve { data, listen, demo, walk_pace, open_to_network, name: names } => {
+        Command::Serve { data, listen, demo, walk_pace, open_to_network, forget_pass_phrase, name: names } => {
             let walk_pace = std::time::Duration::from_millis(walk_pace);
-            serve::serve(&serve::Options { data, listen, demo, walk_pace, open_to_network, names })
+            serve::serve(&serve::Options { data, listen, demo, walk_pace, open_to_network, forget_pass_phrase, names })
         }
         Command::Predict(options) => predict::predict(&options).map(|text| print!("{text}")),
         Command::Schema => schema(),

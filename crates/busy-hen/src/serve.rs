@@ -7,6 +7,8 @@ use std::pin::Pin;
 use std::time::Duration;
 
 use actix_web::web::Data;
+use busy_hen_server::lock::{Lock, own_cookie};
+use busy_hen_server::tokens::fresh;
 use busy_hen_server::{AppState, Names, WalkOrder, Walker};
 use busy_hen_standins::walker::Phone;
 use busy_hen_store::Store;
@@ -25,6 +27,8 @@ pub struct Options {
     pub walk_pace: Duration,
     /// Whether other machines may reach it.
     pub open_to_network: bool,
+    /// Whether the pass phrase is to be set anew.
+    pub forget_pass_phrase: bool,
     /// Names that it may be called by, besides `localhost` and addresses.
     pub names: Vec<String>,
 }
@@ -45,8 +49,8 @@ impl Walker for StandInPhone {
 pub fn serve(options: &Options) -> Result<(), String> {
     if !options.listen.ip().is_loopback() && !options.open_to_network {
         return Err(format!(
-            "{} can be reached from other machines, and nothing asks them who they are: everyone in the network could read and \
-             change all homes. Say --open-to-network as well if you mean it, or listen on 127.0.0.1",
+            "{} can be reached from other machines, over a link that is not encrypted. Say --open-to-network as well if you mean \
+             it (the bench then asks for a pass phrase), or listen on 127.0.0.1",
             options.listen
         ));
     }
@@ -65,11 +69,26 @@ pub fn serve(options: &Options) -> Result<(), String> {
         let reachable =
             if address.ip().is_unspecified() { SocketAddr::from(([127, 0, 0, 1], address.port())) } else { address };
         let names = Names { open_to_network: options.open_to_network, more: options.names.clone() };
-        let phone = Phone { server: format!("http://{reachable}"), pace: options.walk_pace };
-        let state = Data::new(AppState::new(store.clone(), Some(Box::new(StandInPhone(phone))), names));
+        let own = fresh();
+        let server = format!("http://{reachable}");
+        let phone = Phone { server, pace: options.walk_pace, cookie: Some(own_cookie(&own)) };
+        if options.forget_pass_phrase {
+            store.forget_lock().await.map_err(|error| format!("the pass phrase could not be forgotten: {error}"))?;
+        }
+        let unset = store.lock().await.map_err(|error| error.to_string())?.is_none();
+        let mut state = AppState::new(store.clone(), Some(Box::new(StandInPhone(phone))), names);
+        state.lock = Lock::with_own(own);
+        let state = Data::new(state);
         println!("Busy Hen is at http://{address}");
         if options.open_to_network {
-            println!("Every machine that reaches this address can read and change all homes: there is no lock yet.");
+            println!(
+                "Other machines reach it. The link is not encrypted: whoever listens in that network can read along."
+            );
+            if unset {
+                println!(
+                    "No pass phrase is set yet: open the page on this machine and set one; until then nobody gets in."
+                );
+            }
         }
         busy_hen_server::serve(listener, state).await.map_err(|error| format!("serving failed: {error}"))?;
         store.close().await;

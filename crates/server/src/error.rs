@@ -66,6 +66,15 @@ pub enum ApiError {
     /// A test that shows nothing of the link.
     #[error("{0}")]
     Spoiled(Spoiled),
+    /// The bench is locked.
+    #[error("This bench is locked; open it with its pass phrase.")]
+    Locked,
+    /// Not the pass phrase, or not from where it may be set.
+    #[error("{0}")]
+    WrongPassPhrase(&'static str),
+    /// Too many wrong pass phrases.
+    #[error("Too many wrong tries; try again in {0} s.")]
+    TooManyTries(u64),
     /// Too much is being computed already.
     #[error("{0}")]
     Busy(String),
@@ -133,6 +142,9 @@ impl ApiError {
             Self::NotPaired => (S::UNAUTHORIZED, "not_paired", "Not paired"),
             Self::PairingOver => (S::FORBIDDEN, "pairing_over", "Expired"),
             Self::Spoiled(_) => (S::UNPROCESSABLE_ENTITY, "spoiled", "Spoiled"),
+            Self::Locked => (S::UNAUTHORIZED, "locked", "Locked"),
+            Self::WrongPassPhrase(_) => (S::FORBIDDEN, "wrong_pass_phrase", "Not let in"),
+            Self::TooManyTries(_) => (S::TOO_MANY_REQUESTS, "too_many_tries", "Too many tries"),
             Self::Busy(_) => (S::SERVICE_UNAVAILABLE, "busy", "Busy"),
             Self::CalledOff => (S::SERVICE_UNAVAILABLE, "called_off", "Called off"),
             Self::Store(StoreError::Full) => (S::INSUFFICIENT_STORAGE, "full", "No space"),
@@ -163,6 +175,9 @@ impl ResponseError for ApiError {
             _ => Vec::new(),
         };
         let mut answer = HttpResponse::build(status);
+        if let Self::TooManyTries(seconds) = self {
+            answer.insert_header((header::RETRY_AFTER, seconds.to_string()));
+        }
         if let Self::Method(allowed) = self {
             answer.insert_header((header::ALLOW, allowed.clone()));
         }

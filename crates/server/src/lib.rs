@@ -10,6 +10,7 @@ pub mod error;
 pub mod interfaces;
 pub mod jobs;
 pub mod live;
+pub mod lock;
 mod methods;
 pub mod origin;
 mod problems;
@@ -45,7 +46,7 @@ const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inlin
 
 /// All endpoints under `/api`.
 pub fn configure(config: &mut ServiceConfig<'_>) {
-    use routes::{catalogue, compare, files, homes, house, jobs, phone, predict, rounds, setups};
+    use routes::{catalogue, compare, files, homes, house, jobs, lock, phone, predict, rounds, setups};
     config
         .service(catalogue::catalogue)
         .service(homes::list_homes)
@@ -80,6 +81,10 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(rounds::walk)
         .service(rounds::stop_walk)
         .service(rounds::readings_csv)
+        .service(lock::look_at_lock)
+        .service(lock::set_lock)
+        .service(lock::open_lock)
+        .service(lock::close_lock)
         .service(phone::pair_phone)
         .service(phone::phone_view)
         .service(phone::phone_run)
@@ -145,12 +150,16 @@ pub fn application(
         .map(|app| app.configure(extractors))
         .configure(configure)
         .split_for_parts();
-    app.default_service(web::to(assets::asset)).wrap(from_fn(origin::own_pages_only)).wrap(Compress::default()).wrap(
-        DefaultHeaders::new()
-            .add((header::CONTENT_SECURITY_POLICY, CONTENT_POLICY))
-            .add((header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
-            .add((header::REFERRER_POLICY, "no-referrer")),
-    )
+    app.default_service(web::to(assets::asset))
+        .wrap(from_fn(lock::only_unlocked))
+        .wrap(from_fn(origin::own_pages_only))
+        .wrap(Compress::default())
+        .wrap(
+            DefaultHeaders::new()
+                .add((header::CONTENT_SECURITY_POLICY, CONTENT_POLICY))
+                .add((header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
+                .add((header::REFERRER_POLICY, "no-referrer")),
+        )
 }
 
 /// Serves the interface and the front end on a socket that is already bound, until the process is told to stop.

@@ -7,7 +7,8 @@ use utoipa::{IntoResponses, PartialSchema, ToSchema};
 
 use crate::error::Problem;
 
-const ANY: [(u16, &str); 3] = [
+const ANY: [(u16, &str); 4] = [
+    (401, "The bench is locked."),
     (403, "A page of another site asks, or the server is called by a name that is not its own."),
     (404, "Not there."),
     (500, "The program failed; nothing was changed."),
@@ -36,6 +37,7 @@ const TOKEN: [(u16, &str); 2] = [
         "The time of the phone is over, a page of another site asks, or the server is called by a name that is not its own.",
     ),
 ];
+const TRIES: (u16, &str) = (429, "Too many wrong tries.");
 const BUSY: (u16, &str) = (503, "Too much is being computed already, or it was called off.");
 
 fn responses<'a>(kinds: impl IntoIterator<Item = &'a (u16, &'static str)>) -> BTreeMap<String, RefOr<Response>> {
@@ -87,6 +89,11 @@ problems!(
     /// Of endpoints that store a change which takes no body.
     Acting,
     ANY.iter().chain(&QUERY).chain(&STORED)
+);
+problems!(
+    /// Of endpoints that let someone in.
+    Opening,
+    ANY.iter().chain(&BODY).chain(&STORED).chain([&TRIES, &BUSY])
 );
 problems!(
     /// Of endpoints for paired phones.

@@ -18,6 +18,7 @@ use jiff::civil::Date;
 use crate::compute::Places;
 use crate::error::ApiError;
 use crate::jobs::Jobs;
+use crate::lock::Lock;
 use crate::origin::Names;
 use crate::tokens::Paired;
 use crate::walks::{Walker, Walks};
@@ -41,6 +42,8 @@ pub struct AppState {
     pub jobs: Jobs,
     /// Names that the server may be called by.
     pub names: Names,
+    /// Who is in, where the bench has a lock.
+    pub lock: Lock,
     /// The far side of local tests.
     pub far_side: Arc<FarSide>,
     readings: Bounded<(HomeId, i64), Arc<Readings>>,
@@ -61,6 +64,7 @@ impl AppState {
     #[must_use]
     pub fn new(store: Store, walker: Option<Box<dyn Walker>>, names: Names) -> Self {
         Self {
+            lock: Lock::default(),
             far_side: Arc::new(FarSide::new(Box::new(Paired(store.clone())))),
             store,
             kept: Kept::default(),

@@ -6,6 +6,7 @@ use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::predict::Question;
 use busy_hen_home::{AsTested, HomeId, Round, RoundId, Run, local_day};
 use jiff::Timestamp;
+use reqwest::header::{COOKIE, HeaderMap, HeaderValue};
 use serde::Deserialize;
 use serde_json::{Value, json};
 use thiserror::Error;
@@ -33,6 +34,8 @@ pub struct Phone {
     pub server: String,
     /// Time between two runs.
     pub pace: Duration,
+    /// Cookie by which a locked bench lets it in; none where it is not locked.
+    pub cookie: Option<String>,
 }
 
 #[derive(Deserialize)]
@@ -49,7 +52,11 @@ impl Phone {
     /// [`WalkError`] when the server can't be reached or refuses; what was posted before stays.
     pub async fn walk(&self, home: HomeId, round: RoundId, seed: u64) -> Result<(), WalkError> {
         // The server is on this machine or in this house; a proxy would not find it.
-        let client = reqwest::Client::builder().no_proxy().build()?;
+        let mut headers = HeaderMap::new();
+        if let Some(cookie) = self.cookie.as_ref().and_then(|cookie| HeaderValue::from_str(cookie).ok()) {
+            headers.insert(COOKIE, cookie);
+        }
+        let client = reqwest::Client::builder().no_proxy().default_headers(headers).build()?;
         let view: Value = self.get(&client, &format!("/api/rounds/{round}")).await?;
         let OpenedRound { home_id, round, tested } =
             serde_json::from_value(view.clone()).map_err(|_| WalkError::Unknown("shape"))?;

@@ -8,6 +8,7 @@ mod error;
 mod file;
 pub mod heads;
 pub mod homes;
+pub mod lock;
 pub mod pairings;
 pub mod rounds;
 mod rows;

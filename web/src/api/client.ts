@@ -37,6 +37,13 @@ export class ApiProblem extends Error {
   }
 }
 
+let locked: () => void = () => {}
+
+/** Tells when the bench turns out to be locked. */
+export function onLocked(tell: () => void) {
+  locked = tell
+}
+
 /** A request on its way. */
 export type Sent<T> = Promise<{ data?: T; error?: unknown; response: Response }>
 
@@ -55,6 +62,7 @@ export async function answer<T>(request: Sent<T>): Promise<T> {
   }
   if (result.response.ok) return result.data as T
   const problem = result.error as Problem | undefined
+  if (problem?.code === 'locked') locked()
   throw new ApiProblem({
     code: problem?.code ?? 'unknown',
     detail: problem?.detail ?? `The server answered ${result.response.status}.`,

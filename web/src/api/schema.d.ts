@@ -433,6 +433,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the lock stands. */
+        get: operations["look_at_lock"];
+        /** Sets the first pass phrase, from the machine itself only, and lets the page in. */
+        put: operations["set_lock"];
+        /** Opens the bench for this page. */
+        post: operations["open_lock"];
+        /** Closes the bench for this page. */
+        delete: operations["close_lock"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/phone": {
         parameters: {
             query?: never;
@@ -1547,6 +1567,15 @@ export interface components {
         LitRow: components["schemas"]["LedgerRow"] & {
             dead_area_m2?: components["schemas"]["SquareMetres"] | null;
         };
+        /** @description How the lock stands, for whoever asks. */
+        LockView: {
+            /** @description Whether a pass phrase is asked for: other machines reach the bench. */
+            locked: boolean;
+            /** @description Whether whoever asks may set the first one: only from the machine itself. */
+            may_set: boolean;
+            /** @description Whether a pass phrase was set. */
+            set: boolean;
+        };
         /** @description What a part of the building was found to take besides what its material says. */
         LossCorrection: {
             /** @description More loss at normal incidence; less when negative. */
@@ -1819,6 +1848,11 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "no_connection";
+        };
+        /** @description A pass phrase. */
+        PassPhrase: {
+            /** @description Its words. */
+            pass_phrase: string;
         };
         /** @description Decibels in each band. */
         PerBand: {
@@ -2724,6 +2758,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description A page of another site asks, or the server is called by a name that is not its own. */
             403: {
                 headers: {
@@ -2789,6 +2832,15 @@ export interface operations {
             };
             /** @description Something sent is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2906,6 +2958,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description A page of another site asks, or the server is called by a name that is not its own. */
             403: {
                 headers: {
@@ -2971,6 +3032,15 @@ export interface operations {
             };
             /** @description Something sent is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3093,6 +3163,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description A page of another site asks, or the server is called by a name that is not its own. */
             403: {
                 headers: {
@@ -3151,6 +3230,15 @@ export interface operations {
             };
             /** @description An address or header that is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3245,6 +3333,15 @@ export interface operations {
             };
             /** @description Something sent is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3384,6 +3481,15 @@ export interface operations {
             };
             /** @description Something sent is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3532,6 +3638,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description A page of another site asks, or the server is called by a name that is not its own. */
             403: {
                 headers: {
@@ -3605,6 +3720,15 @@ export interface operations {
             };
             /** @description Something sent is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3715,6 +3839,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description A page of another site asks, or the server is called by a name that is not its own. */
             403: {
                 headers: {
@@ -3784,6 +3917,15 @@ export interface operations {
             };
             /** @description Something sent is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3919,6 +4061,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description A page of another site asks, or the server is called by a name that is not its own. */
             403: {
                 headers: {
@@ -3979,6 +4130,15 @@ export interface operations {
             };
             /** @description An address or header that is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4049,6 +4209,15 @@ export interface operations {
             };
             /** @description An address or header that is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4141,6 +4310,15 @@ export interface operations {
             };
             /** @description Something sent is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4262,6 +4440,15 @@ export interface operations {
             };
             /** @description Something sent is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4409,6 +4596,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description A page of another site asks, or the server is called by a name that is not its own. */
             403: {
                 headers: {
@@ -4548,6 +4744,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description A page of another site asks, or the server is called by a name that is not its own. */
             403: {
                 headers: {
@@ -4649,6 +4854,15 @@ export interface operations {
             };
             /** @description Something sent is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4762,6 +4976,15 @@ export interface operations {
             };
             /** @description Something sent is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4906,6 +5129,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description A page of another site asks, or the server is called by a name that is not its own. */
             403: {
                 headers: {
@@ -5012,6 +5244,15 @@ export interface operations {
             };
             /** @description Something sent is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5154,6 +5395,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description A page of another site asks, or the server is called by a name that is not its own. */
             403: {
                 headers: {
@@ -5255,6 +5505,15 @@ export interface operations {
             };
             /** @description Something sent is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5365,6 +5624,15 @@ export interface operations {
             };
             /** @description Something sent is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5484,6 +5752,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description A page of another site asks, or the server is called by a name that is not its own. */
             403: {
                 headers: {
@@ -5544,6 +5821,15 @@ export interface operations {
             };
             /** @description An address or header that is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5618,6 +5904,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description A page of another site asks, or the server is called by a name that is not its own. */
             403: {
                 headers: {
@@ -5665,6 +5960,448 @@ export interface operations {
             };
             /** @description Too much is being computed already, or it was called off. */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_lock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How it stands. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LockView"];
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_lock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassPhrase"];
+            };
+        };
+        responses: {
+            /** @description It is set, and the page is in. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_lock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassPhrase"];
+            };
+        };
+        responses: {
+            /** @description The page is in. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong tries. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    close_lock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The page is out. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5906,6 +6643,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description A page of another site asks, or the server is called by a name that is not its own. */
             403: {
                 headers: {
@@ -5967,6 +6713,15 @@ export interface operations {
             };
             /** @description An address or header that is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6052,6 +6807,15 @@ export interface operations {
             };
             /** @description An address or header that is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6151,6 +6915,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description A page of another site asks, or the server is called by a name that is not its own. */
             403: {
                 headers: {
@@ -6218,6 +6991,15 @@ export interface operations {
             };
             /** @description Something sent is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6339,6 +7121,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description A page of another site asks, or the server is called by a name that is not its own. */
             403: {
                 headers: {
@@ -6449,6 +7240,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description A page of another site asks, or the server is called by a name that is not its own. */
             403: {
                 headers: {
@@ -6534,6 +7334,15 @@ export interface operations {
             };
             /** @description Something sent is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6653,6 +7462,15 @@ export interface operations {
             };
             /** @description Something sent is not understood. */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -6,6 +6,7 @@ pub mod files;
 pub mod homes;
 pub mod house;
 pub mod jobs;
+pub mod lock;
 pub mod phone;
 pub mod predict;
 pub mod rounds;

@@ -1,0 +1,1 @@
+export { default as LockView } from './LockView.vue'
