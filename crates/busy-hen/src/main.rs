@@ -1,6 +1,7 @@
 //! The program: one command an activity.
 
 mod demo;
+mod far_end;
 mod predict;
 mod serve;
 
@@ -8,6 +9,7 @@ use std::net::SocketAddr;
 use std::path::PathBuf;
 use std::process::ExitCode;
 
+use busy_hen_server::FarEnd;
 use clap::{Parser, Subcommand};
 
 /// Plans, predicts, tests and compares home Wi-Fi, room by room.
@@ -44,9 +46,21 @@ enum Command {
         /// Forget the pass phrase, so that a new one can be set on this machine.
         #[arg(long)]
         forget_pass_phrase: bool,
+        /// The far end that internet tests go to, as `busy-hen far-end` prints it.
+        #[arg(long, value_name = "URL#TOKEN")]
+        far_end: Option<FarEnd>,
         /// A host name that leads here, besides localhost; may be given several times.
         #[arg(long, value_name = "NAME")]
         name: Vec<String>,
+    },
+    /// Serve tests from a place beyond the line, so that an internet test is the same measurement to another address.
+    FarEnd {
+        /// Address and port to listen on.
+        #[arg(long, value_name = "ADDR", default_value = "127.0.0.1:8090")]
+        listen: SocketAddr,
+        /// The token that tests must name; a new one when left out. It is printed.
+        #[arg(long)]
+        token: Option<String>,
     },
     /// Print what a home file's rooms, or one place, get by prediction. Needs neither server nor database.
     Predict(predict::Options),
@@ -64,10 +78,20 @@ fn main() -> ExitCode {
         .with_writer(std::io::stderr)
         .init();
     let result = match Arguments::parse().command {
-        Command::Serve { data, listen, demo, walk_pace, open_to_network, forget_pass_phrase, name: names } => {
+        Command::Serve { data, listen, demo, walk_pace, open_to_network, forget_pass_phrase, far_end, name: names } => {
             let walk_pace = std::time::Duration::from_millis(walk_pace);
-            serve::serve(&serve::Options { data, listen, demo, walk_pace, open_to_network, forget_pass_phrase, names })
+            serve::serve(&serve::Options {
+                data,
+                listen,
+                demo,
+                walk_pace,
+                open_to_network,
+                forget_pass_phrase,
+                far_end,
+                names,
+            })
         }
+        Command::FarEnd { listen, token } => far_end::far_end(listen, token),
         Command::Predict(options) => predict::predict(&options).map(|text| print!("{text}")),
         Command::Schema => schema(),
         Command::Example => example(),

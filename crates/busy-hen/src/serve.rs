@@ -9,7 +9,7 @@ use std::time::Duration;
 use actix_web::web::Data;
 use busy_hen_server::lock::{Lock, own_cookie};
 use busy_hen_server::tokens::fresh;
-use busy_hen_server::{AppState, Names, WalkOrder, Walker};
+use busy_hen_server::{AppState, FarEnd, Names, WalkOrder, Walker};
 use busy_hen_standins::walker::Phone;
 use busy_hen_store::Store;
 
@@ -29,6 +29,8 @@ pub struct Options {
     pub open_to_network: bool,
     /// Whether the pass phrase is to be set anew.
     pub forget_pass_phrase: bool,
+    /// Where internet tests go.
+    pub far_end: Option<FarEnd>,
     /// Names that it may be called by, besides `localhost` and addresses.
     pub names: Vec<String>,
 }
@@ -78,6 +80,7 @@ pub fn serve(options: &Options) -> Result<(), String> {
         let unset = store.lock().await.map_err(|error| error.to_string())?.is_none();
         let mut state = AppState::new(store.clone(), Some(Box::new(StandInPhone(phone))), names);
         state.lock = Lock::with_own(own);
+        state.far_end = options.far_end.clone();
         let state = Data::new(state);
         println!("Busy Hen is at http://{address}");
         if options.open_to_network {

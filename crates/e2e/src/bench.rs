@@ -36,17 +36,22 @@ pub struct Bench {
 impl Bench {
     /// A bench with an empty database.
     pub async fn empty(size: (u32, u32)) -> Self {
-        Self::start(size, false).await
+        Self::start(size, &[]).await
     }
 
     /// A bench with the demo homes.
     pub async fn demo(size: (u32, u32)) -> Self {
-        Self::start(size, true).await
+        Self::demo_with(size, &[]).await
     }
 
-    async fn start((width, height): (u32, u32), demo: bool) -> Self {
+    /// A bench with the demo homes, and with these words to the program.
+    pub async fn demo_with(size: (u32, u32), more: &[&str]) -> Self {
+        Self::start(size, &[&["--demo"], more].concat()).await
+    }
+
+    async fn start((width, height): (u32, u32), words: &[&str]) -> Self {
         let folder = tempfile::tempdir().expect("a folder for the test");
-        let (server, address) = serve(&folder.path().join("bench.db"), demo);
+        let (server, address) = serve(&folder.path().join("bench.db"), words);
         let (chromedriver, port) = chromedriver();
         let mut capabilities = ChromeCapabilities::new();
         let profile = format!("--user-data-dir={}", folder.path().join("profile").display());
@@ -91,7 +96,7 @@ impl Bench {
     pub async fn power_cut(&mut self) {
         self.server.kill();
         let path = self.path().await;
-        (self.server, self.address) = serve(&self.folder.path().join("bench.db"), false);
+        (self.server, self.address) = serve(&self.folder.path().join("bench.db"), &[]);
         self.goto(&path).await;
     }
 
@@ -333,11 +338,9 @@ impl Bench {
     }
 }
 
-fn serve(database: &Path, demo: bool) -> (Process, String) {
+fn serve(database: &Path, words: &[&str]) -> (Process, String) {
     let mut command = Command::new(program());
     command.args(["serve", "--listen", "127.0.0.1:0", "--walk-pace", "5", "--data"]).arg(database);
-    if demo {
-        command.arg("--demo");
-    }
+    command.args(words);
     Process::start(command, |line| line.strip_prefix("Busy Hen is at ").map(str::to_owned)).expect("the server starts")
 }

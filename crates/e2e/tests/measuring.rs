@@ -3,6 +3,7 @@
 
 use std::time::Duration;
 
+use busy_hen_e2e::process::{Process, program};
 use busy_hen_e2e::{Bench, PHONE};
 use busy_hen_standins::line::{Direction, Line};
 use busy_hen_units::{MbitPerSec, Millis};
@@ -262,5 +263,64 @@ async fn what_a_line_lets_through_is_what_is_measured() {
         hold("loaded", got("loaded_ms"), loaded, (0.1 * loaded).max(10.0));
     }
     assert!(wrong.is_empty(), "{wrong:#?}");
+    bench.close().await;
+}
+
+/// A far end, and its address behind a line as the home reaches it.
+async fn far_end(line: Line) -> (Process, String) {
+    let mut command = std::process::Command::new(program());
+    command.args(["far-end", "--listen", "127.0.0.1:0"]);
+    let told = |words: &str| words.strip_prefix("The far end is at http://").map(str::to_owned);
+    let (process, address) = Process::start(command, told).unwrap();
+    let (address, token) = address.split_once('#').unwrap();
+    let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
+    let reached = listener.local_addr().unwrap();
+    tokio::spawn(line.relay(listener, address.parse().unwrap()));
+    (process, format!("http://{reached}#{token}"))
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn one_press_tests_both_legs_and_names_the_slow_one() {
+    let (_far, address) = far_end(line(40.0, 8.0, 12.0, 100.0, false)).await;
+    let bench = Bench::demo_with(PHONE, &["--far-end", &address]).await;
+    let phone = behind(&bench, line(120.0, 60.0, 2.0, 20.0, true)).await;
+    let round = begin_round(&bench, "internet", 1).await;
+    let page = pair(&bench, &round).await;
+    bench.driver.goto("about:blank").await.unwrap();
+    bench.driver.goto(format!("{phone}{page}")).await.unwrap();
+    bench.see("internet test").await;
+    bench.press("Test here").await;
+    see_in_time(&bench, "To the far end: Download").await;
+    see_in_time(&bench, "The slow part is the line or beyond it.").await;
+    bench.see_in("[aria-label='The run just kept, to the far end']", "40").await;
+    let taken = runs(&bench, &round).await;
+    let of = |kind: &str| {
+        let own = |run: &&Value| run["under"]["kind"].as_str().unwrap_or("internet") == kind;
+        taken.iter().find(own).unwrap()["outcome"].clone()
+    };
+    let (within, beyond) = (of("local"), of("internet"));
+    let near = |got: &Value, wanted: f64, within: f64| (got.as_f64().unwrap() - wanted).abs() <= within;
+    assert!(near(&within["down_mbps"], 120.0, 6.0) && near(&within["idle_ms"], 4.0, 2.0), "{within}");
+    assert!(near(&beyond["down_mbps"], 40.0, 2.0) && near(&beyond["up_mbps"], 8.0, 0.4), "{beyond}");
+    assert!(near(&beyond["idle_ms"], 24.0, 2.0) && near(&beyond["loaded_ms"], 124.0, 12.4), "{beyond}");
+    // The round is of internet tests: its own figures are those beyond the line.
+    let view = bench.ask(&format!("/api/rounds/{round}")).await;
+    assert!(near(&view["spots"][0]["summary"]["down_mbps"]["median"], 40.0, 2.0), "{}", view["spots"][0]["summary"]);
+    assert_eq!(view["spots"][0]["otherwise"][0]["words"], "local test");
+    bench.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn a_far_end_that_is_not_there_leaves_the_leg_within_the_home() {
+    let bench = Bench::demo_with(PHONE, &["--far-end", "http://127.0.0.1:9#token"]).await;
+    let phone = behind(&bench, line(60.0, 30.0, 2.0, 20.0, true)).await;
+    let round = begin_round(&bench, "internet", 1).await;
+    let page = pair(&bench, &round).await;
+    bench.driver.goto("about:blank").await.unwrap();
+    bench.driver.goto(format!("{phone}{page}")).await.unwrap();
+    bench.press("Test here").await;
+    see_in_time(&bench, "To the far end: The connection broke during the test").await;
+    let taken = runs(&bench, &round).await;
+    assert_eq!((taken.len(), &taken[0]["under"]["kind"]), (1, &json!("local")));
     bench.close().await;
 }

@@ -1,7 +1,7 @@
 //! From raw samples to figures: what a known link gives, and what spoils a test.
 #![allow(clippy::unwrap_used)] // also in what tests share
 
-use busy_hen_engine::measuring::{Spoiled, figures, jitter};
+use busy_hen_engine::measuring::{SlowLeg, Spoiled, figures, jitter, slow_leg};
 use busy_hen_home::Outcome;
 use busy_hen_home::raw::{Arrived, Interruption, RawTest, RawTransfer, RoundTrip};
 use busy_hen_testkit::raw::test_of;
@@ -29,6 +29,16 @@ fn delays_are_medians_and_the_worse_direction_is_kept() {
     );
     assert_eq!(loss_percent, None, "a connection that sends again shows no loss");
     assert_eq!(got.down.loaded_ms, Some(Millis::new(48.0)), "what was taken during the ramp is left out");
+}
+
+#[test]
+fn the_slow_leg_is_the_line_only_where_more_arrives_within_the_home() {
+    let of = |within: f64, beyond: f64| {
+        slow_leg(&figures(&test_of(within, 20.0)).unwrap(), &figures(&test_of(beyond, 20.0)).unwrap())
+    };
+    assert_eq!(of(400.0, 90.0), SlowLeg::Line);
+    assert_eq!(of(90.0, 88.0), SlowLeg::Home, "the line could give more");
+    assert_eq!(of(90.0, 95.0), SlowLeg::Home);
 }
 
 #[test]

@@ -15,8 +15,9 @@ use std::sync::atomic::{AtomicU64, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
-use actix_web::http::StatusCode;
-use actix_web::{HttpRequest, HttpResponse, ResponseError, web};
+use actix_web::http::{StatusCode, header};
+use actix_web::middleware::DefaultHeaders;
+use actix_web::{App, HttpRequest, HttpResponse, HttpServer, ResponseError, web};
 use serde::Deserialize;
 use thiserror::Error;
 use tokio::sync::Semaphore;
@@ -128,6 +129,34 @@ impl Seen {
     fn answer(&self, asked: &str) -> String {
         let ms = self.began.elapsed().as_secs_f64() * 1000.0;
         format!("{asked} {} {ms:.3}", self.received.load(Ordering::Relaxed))
+    }
+}
+
+/// Serves nothing but tests, to pages of any origin that know a token: a far end beyond the line.
+///
+/// # Errors
+/// When the socket can't be used.
+pub async fn serve_far_end(listener: std::net::TcpListener, far_side: FarSide) -> std::io::Result<()> {
+    let far_side = web::Data::new(far_side);
+    HttpServer::new(move || {
+        // The token is what lets in, not where the page comes from; nothing here is read by a cookie.
+        let any_origin = DefaultHeaders::new()
+            .add((header::ACCESS_CONTROL_ALLOW_ORIGIN, "*"))
+            .add((header::X_CONTENT_TYPE_OPTIONS, "nosniff"));
+        App::new().wrap(any_origin).service(web::scope("/measure").app_data(far_side.clone()).configure(configure))
+    })
+    .listen(listener)?
+    .shutdown_timeout(5)
+    .run()
+    .await
+}
+
+/// One token that may always test.
+pub struct OneToken(pub String);
+
+impl Tokens for OneToken {
+    fn may_test<'a>(&'a self, token: &'a str) -> Pin<Box<dyn Future<Output = bool> + Send + 'a>> {
+        Box::pin(std::future::ready(token == self.0))
     }
 }
 

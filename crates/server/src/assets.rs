@@ -1,11 +1,14 @@
 //! The front end, embedded in the program.
 
 use actix_web::http::{Method, header};
+use actix_web::web::Data;
 use actix_web::{HttpRequest, HttpResponse};
 use rust_embed::RustEmbed;
 
+use crate::CONTENT_POLICY;
 use crate::error::ApiError;
 use crate::methods::nothing_here;
+use crate::state::AppState;
 
 #[derive(RustEmbed)]
 #[folder = "../../web/dist"]
@@ -13,7 +16,7 @@ use crate::methods::nothing_here;
 struct Assets;
 
 /// A file of the front end; the phone's page, or the bench's start page for every other address, which the front end routes itself.
-pub async fn asset(request: HttpRequest) -> Result<HttpResponse, ApiError> {
+pub async fn asset(state: Data<AppState>, request: HttpRequest) -> Result<HttpResponse, ApiError> {
     let path = request.path().trim_start_matches('/');
     if path.starts_with("api/") {
         return Err(nothing_here(&request));
@@ -34,7 +37,16 @@ pub async fn asset(request: HttpRequest) -> Result<HttpResponse, ApiError> {
         return Err(ApiError::NoSuchPage);
     }
     let page = Assets::get(if path == "phone" { "phone.html" } else { "index.html" }).ok_or(ApiError::NoSuchPage)?;
-    Ok(HttpResponse::Ok()
+    let mut answer = HttpResponse::Ok();
+    if path == "phone"
+        && let Some(far) = &state.far_end
+    {
+        // Only the phone's page talks to the far end.
+        let socket = far.url.replacen("http", "ws", 1);
+        let policy = format!("{CONTENT_POLICY}; connect-src 'self' {} {socket}", far.url);
+        answer.insert_header((header::CONTENT_SECURITY_POLICY, policy));
+    }
+    Ok(answer
         .content_type("text/html; charset=utf-8")
         .insert_header((header::CACHE_CONTROL, "no-cache"))
         .body(page.data))

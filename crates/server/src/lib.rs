@@ -34,6 +34,7 @@ use utoipa_actix_web::service_config::ServiceConfig;
 
 pub use body::EDITOR;
 pub use origin::Names;
+pub use routes::phone::FarEnd;
 pub use state::AppState;
 pub use walks::{WalkOrder, Walker};
 

@@ -20,6 +20,7 @@ use crate::error::ApiError;
 use crate::jobs::Jobs;
 use crate::lock::Lock;
 use crate::origin::Names;
+use crate::routes::phone::FarEnd;
 use crate::tokens::Paired;
 use crate::walks::{Walker, Walks};
 
@@ -44,6 +45,8 @@ pub struct AppState {
     pub names: Names,
     /// Who is in, where the bench has a lock.
     pub lock: Lock,
+    /// The far end of internet tests; none where none is known.
+    pub far_end: Option<FarEnd>,
     /// The far side of local tests.
     pub far_side: Arc<FarSide>,
     readings: Bounded<(HomeId, i64), Arc<Readings>>,
@@ -65,6 +68,7 @@ impl AppState {
     pub fn new(store: Store, walker: Option<Box<dyn Walker>>, names: Names) -> Self {
         Self {
             lock: Lock::default(),
+            far_end: None,
             far_side: Arc::new(FarSide::new(Box::new(Paired(store.clone())))),
             store,
             kept: Kept::default(),

@@ -23,7 +23,7 @@ impl Store {
         &self,
         round: RoundId,
         runs: &[Run],
-        samples: Option<(RunId, &[u8])>,
+        samples: &[(RunId, Vec<u8>)],
         what: &str,
         (editor, now): (&Editor, Timestamp),
     ) -> Result<Vec<Run>, StoreError> {
@@ -52,10 +52,10 @@ impl Store {
                         }
                     }
                 }
-                if let Some((run, gzip)) = samples {
+                for (run, gzip) in samples {
                     sqlx::query("INSERT INTO sample (run_id, gzip) VALUES (?, ?) ON CONFLICT DO NOTHING")
                         .bind(run.to_string())
-                        .bind(gzip)
+                        .bind(gzip.as_slice())
                         .execute(&mut *connection)
                         .await?;
                 }

@@ -684,6 +684,13 @@ export interface components {
          * @enum {string}
          */
         Band: "2.4" | "5" | "6";
+        /** @description A test to the far end, right after the one within the home. */
+        Beyond: {
+            /** @description Id of the run it makes. */
+            id: components["schemas"]["RunId"];
+            /** @description Its samples. */
+            raw: components["schemas"]["RawTest"];
+        };
         /** @description A thing that two edits changed differently. */
         BothChanged: {
             /** @description What one's own edit makes of it; none when it takes it out. */
@@ -1127,6 +1134,13 @@ export interface components {
              * @description To which part of itself the median is known.
              */
             within: number;
+        };
+        /** @description The far end beyond the line. */
+        FarEnd: {
+            /** @description The token it asks for. */
+            token: string;
+            /** @description Its address, as `http://far.example:8090`. */
+            url: string;
         };
         /** @description One thing that is wrong. */
         Fault: {
@@ -1865,14 +1879,18 @@ export interface components {
         };
         /** @description A run that was kept. */
         PhoneKept: {
-            figures?: components["schemas"]["TestFigures"] | null;
+            beyond?: components["schemas"]["Run"] | null;
+            /** @description Why the part beyond the line does not count, where it was spoiled. */
+            beyond_problem?: string | null;
             /** @description The run as it is kept. */
             run: components["schemas"]["Run"];
+            slow_leg?: components["schemas"]["SlowLeg"] | null;
             /** @description What the phone now shows. */
             view: components["schemas"]["PhoneView"];
         };
         /** @description What came of a run on a phone. */
         PhoneResult: {
+            beyond?: components["schemas"]["Beyond"] | null;
             /** @enum {string} */
             kind: "tested";
             /** @description Its samples. */
@@ -1910,7 +1928,7 @@ export interface components {
             /** @description Room, and spot where the room has several. */
             name: string;
             need?: components["schemas"]["Need"] | null;
-            /** @description Runs that count, by the test of the application to this machine. */
+            /** @description Runs that count, by the test of the application, as far as `words` say. */
             runs: number;
             /** @description The spot. */
             spot_id: components["schemas"]["SpotId"];
@@ -1930,6 +1948,7 @@ export interface components {
              * @description When no new test may begin any more.
              */
             expires_at: string;
+            far_end?: components["schemas"]["FarEnd"] | null;
             /** @description Name of the home. */
             home_name: string;
             /** @description How far the tests of the round reach. */
@@ -2329,16 +2348,6 @@ export interface components {
          * @enum {string}
          */
         ServiceStep: "nothing" | "messages" | "music" | "call" | "hd_film" | "uhd_film" | "several";
-        /** @description One direction of a test. */
-        Settled: {
-            /** @description When it had settled, from the first byte on. */
-            after_ms: components["schemas"]["Millis"];
-            loaded_ms?: components["schemas"]["Millis"] | null;
-            /** @description Mean rate from where it had settled to its end. */
-            rate_mbps: components["schemas"]["MbitPerSec"];
-            /** @description The rate over the whole length, at even steps. */
-            trace_mbps: components["schemas"]["MbitPerSec"][];
-        };
         /** @description Devices tried or fitted together. */
         Setup: {
             /** @description Its devices; the one in router mode without an uplink is where the line enters. */
@@ -2367,6 +2376,11 @@ export interface components {
          * @enum {string}
          */
         Situation: "alone" | "busy_evening";
+        /**
+         * @description The part of the way that limits what arrives.
+         * @enum {string}
+         */
+        SlowLeg: "home" | "line";
         /**
          * @description Who or what took a run.
          * @enum {string}
@@ -2536,17 +2550,6 @@ export interface components {
          * @enum {string}
          */
         Tenure: "owned" | "rented" | "being_built";
-        /** @description What a test comes to. */
-        TestFigures: {
-            /** @description Download once settled. */
-            down: components["schemas"]["Settled"];
-            /** @description Median round trip with nothing else going on. */
-            idle_ms: components["schemas"]["Millis"];
-            /** @description Jitter of the round trips with nothing else going on. */
-            jitter_ms: components["schemas"]["Millis"];
-            /** @description Upload once settled. */
-            up: components["schemas"]["Settled"];
-        };
         /**
          * @description How far a test reaches.
          * @enum {string}

@@ -24,14 +24,16 @@ const phaseWord: Record<Phase, string> = {
   down: 'Download',
   up: 'Upload',
 }
-const seconds = Math.round((2 * TRANSFER_MS) / 1000 + 2)
+const legs = computed(() => (view.value?.far_end ? 2 : 1))
+const seconds = computed(() => legs.value * Math.round((2 * TRANSFER_MS) / 1000 + 2))
 /** What a run would take at the rate that was last seen here. */
 const takes = computed(() => {
   const seen = spot.value?.summary
-  if (most.value !== Infinity) return `${seconds} s, at most ${(2 * most.value) / 1e6} MB a run`
-  if (!seen) return `${seconds} s a run; at 900 Mb/s that is over a gigabyte`
+  if (most.value !== Infinity)
+    return `${seconds.value} s, at most ${(2 * legs.value * most.value) / 1e6} MB a run`
+  if (!seen) return `${seconds.value} s a run; at 900 Mb/s that is over a gigabyte`
   const bytes = ((seen.down_mbps.median + seen.up_mbps.median) * TRANSFER_MS) / 8 / 1000
-  return `${seconds} s, about ${bytes < 10 ? bytes.toFixed(1) : bytes.toFixed(0)} MB a run`
+  return `${seconds.value} s, about ${bytes < 10 ? bytes.toFixed(1) : bytes.toFixed(0)} MB a run`
 })
 const rate = computed(() => testing.value?.rates.at(-1))
 const trace = computed(() => {
@@ -39,9 +41,14 @@ const trace = computed(() => {
   const top = Math.max(...rates, 1)
   return rates.map((own, index) => `${index * 5},${60 - (own / top) * 56}`).join(' ')
 })
+/** The run just kept here, leg by leg. */
 const kept = computed(() => {
-  const outcome = last.value?.run.outcome
-  return last.value?.run.spot_id === spot.value?.spot_id && outcome?.kind === 'measured' ? outcome : undefined
+  if (!last.value || last.value.run.spot_id !== spot.value?.spot_id) return []
+  return [last.value.run, last.value.beyond].flatMap((run, index) =>
+    run?.outcome.kind === 'measured'
+      ? [{ title: index === 0 ? 'within the home' : 'to the far end', ...run.outcome }]
+      : [],
+  )
 })
 
 function enoughWord(own: PhoneSpot): string {
@@ -94,7 +101,7 @@ function next() {
     <template v-if="view && spot">
       <section v-if="testing" aria-label="Test under way" class="testing">
         <h1>{{ spot.name }}</h1>
-        <p role="status">{{ phaseWord[testing.phase] }}</p>
+        <p role="status">{{ testing.beyond ? 'To the far end: ' : '' }}{{ phaseWord[testing.phase] }}</p>
         <p class="big">{{ rate === undefined ? '…' : speed(rate) }} <small>Mb/s</small></p>
         <svg viewBox="0 0 300 64" role="img" aria-label="The rate so far">
           <polyline :points="trace" />
@@ -122,32 +129,39 @@ function next() {
       <section v-else aria-label="Spot">
         <h1>{{ spot.name }}</h1>
         <SpotPlan :view="view" :spot="spot" />
-        <template v-if="kept">
-          <dl aria-label="The run just kept">
-            <div>
-              <dt>down</dt>
-              <dd>{{ speed(kept.down_mbps) }}<small>Mb/s</small></dd>
-            </div>
-            <div>
-              <dt>up</dt>
-              <dd>{{ speed(kept.up_mbps) }}<small>Mb/s</small></dd>
-            </div>
-            <div>
-              <dt>idle</dt>
-              <dd>{{ kept.idle_ms?.toFixed(0) ?? '–' }}<small>ms</small></dd>
-            </div>
-            <div>
-              <dt>busy</dt>
-              <dd>{{ kept.loaded_ms?.toFixed(0) ?? '–' }}<small>ms</small></dd>
-            </div>
-          </dl>
-        </template>
+        <dl v-for="leg in kept" :key="leg.title" :aria-label="`The run just kept, ${leg.title}`">
+          <div v-if="kept.length > 1 || view.far_end" class="leg">{{ leg.title }}</div>
+          <div>
+            <dt>down</dt>
+            <dd>{{ speed(leg.down_mbps) }}<small>Mb/s</small></dd>
+          </div>
+          <div>
+            <dt>up</dt>
+            <dd>{{ speed(leg.up_mbps) }}<small>Mb/s</small></dd>
+          </div>
+          <div>
+            <dt>idle</dt>
+            <dd>{{ leg.idle_ms?.toFixed(0) ?? '–' }}<small>ms</small></dd>
+          </div>
+          <div>
+            <dt>busy</dt>
+            <dd>{{ leg.loaded_ms?.toFixed(0) ?? '–' }}<small>ms</small></dd>
+          </div>
+        </dl>
+        <p v-if="kept.length && last?.slow_leg">
+          The slow part is
+          <b>{{ last.slow_leg === 'line' ? 'the line or beyond it' : 'within the home' }}</b>.
+        </p>
+        <p v-if="kept.length && last?.beyond_problem" class="note">
+          To the far end: {{ last.beyond_problem }}
+        </p>
         <p role="status">
           <b v-if="spot.summary">
             Median {{ speed(spot.summary.down_mbps.median) }} / {{ speed(spot.summary.up_mbps.median) }} Mb/s
             of {{ spot.runs }} run{{ spot.runs === 1 ? '' : 's'
             }}<template v-if="spot.verdict"
-              >, as far as this machine the need is {{ verdictWord[spot.verdict] }}</template
+              >, {{ view.kind === 'local' ? 'as far as this machine the need is' : 'need' }}
+              {{ verdictWord[spot.verdict] }}</template
             >.
           </b>
           {{ enoughWord(spot) }}.
@@ -274,6 +288,14 @@ li span {
 
 .testing {
   text-align: center;
+}
+
+.leg {
+  grid-column: 1 / -1;
+  border: 0;
+  padding: 0;
+  background: none;
+  font-size: 0.95rem;
 }
 
 .big {

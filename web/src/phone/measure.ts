@@ -27,10 +27,17 @@ export interface Watch {
 
 const rest = (ms: number) => new Promise<void>((done) => setTimeout(done, ms))
 
-/** Runs a test against this page's server and gives back its samples, also when something came between. */
+/** Where a test goes. */
+export interface Place {
+  /** Origin of the far side. */
+  origin: string
+  token: string
+}
+
+/** Runs a test to a place and gives back its samples, also when something came between. */
 export async function measure(
   test: string,
-  token: string,
+  { origin, token }: Place,
   mostBytes: number,
   watch: Watch,
   stop: AbortSignal,
@@ -52,7 +59,7 @@ export async function measure(
   const ended = () => stop.aborted || raw.interruptions.length > 0
 
   // The line: exchanges, each with the count and the clock of the far side.
-  const socket = new WebSocket(`${window.location.origin.replace(/^http/, 'ws')}/measure/line${query()}`)
+  const socket = new WebSocket(`${origin.replace(/^http/, 'ws')}/measure/line${query()}`)
   const asked = new Map<string, { at: number; loaded: RawTest['idle']; answered: () => void }>()
   let counting = false
   let ready: () => void = () => {}
@@ -136,7 +143,7 @@ export async function measure(
       watch.phase('down')
       await transfer(
         async (signal) => {
-          const answer = await fetch(`/measure/down${query(`&bytes=${DOWN_BYTES}`)}`, {
+          const answer = await fetch(`${origin}/measure/down${query(`&bytes=${DOWN_BYTES}`)}`, {
             signal,
             cache: 'no-store',
           })
@@ -160,7 +167,7 @@ export async function measure(
         async (signal) => {
           const begun = now()
           const body = new Blob(Array.from({ length: Math.ceil(size / noise.length) }, () => noise))
-          await fetch(`/measure/up${query()}`, { method: 'POST', body, signal, cache: 'no-store' })
+          await fetch(`${origin}/measure/up${query()}`, { method: 'POST', body, signal, cache: 'no-store' })
           // Each request is to take about half a second.
           const next = (body.size * 500) / Math.max(now() - begun, 1)
           size = Math.min(Math.max(next, UP_BYTES[0]), UP_BYTES[1])

@@ -2,7 +2,7 @@ import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { v4 as newId } from 'uuid'
 import { computed, ref, shallowRef } from 'vue'
 
-import type { PhoneKept, PhoneRun, PhoneView } from '../api/types'
+import type { Beyond, PhoneKept, PhoneRun, PhoneView } from '../api/types'
 import { keep, kept, look, Refusal, send, token } from './link'
 import { measure, type Phase } from './measure'
 import { forget, save, unsent } from './unsent'
@@ -16,6 +16,8 @@ const TRACE = 60
 
 export interface Testing {
   spot: string
+  /** Whether it goes beyond the line. */
+  beyond: boolean
   phase: Phase
   rates: number[]
 }
@@ -92,25 +94,29 @@ export function usePhone() {
     const at = new Date().toISOString()
     const test = newId()
     stop = new AbortController()
-    testing.value = { spot: spotId, phase: 'waiting', rates: [] }
     const change = (part: Partial<Testing>) => {
       if (testing.value) testing.value = { ...testing.value, ...part }
     }
-    const raw = await measure(
-      test,
-      token(),
-      mostBytes,
-      {
-        phase: (phase) => change({ phase, rates: [] }),
-        rate: (mbps) => change({ rates: [...(testing.value?.rates ?? []), mbps].slice(-TRACE) }),
-      },
-      stop.signal,
-    )
+    const watch = {
+      phase: (phase: Phase) => change({ phase, rates: [] }),
+      rate: (mbps: number) => change({ rates: [...(testing.value?.rates ?? []), mbps].slice(-TRACE) }),
+    }
+    testing.value = { spot: spotId, beyond: false, phase: 'waiting', rates: [] }
+    const within = { origin: window.location.origin, token: token() }
+    const raw = await measure(test, within, mostBytes, watch, stop.signal)
+    const far = view.value?.far_end
+    let beyond: Beyond | undefined
+    // One press, both legs: beyond the line right after the one within the home.
+    if (far && raw.interruptions.length === 0) {
+      testing.value = { spot: spotId, beyond: true, phase: 'waiting', rates: [] }
+      const place = { origin: far.url, token: far.token }
+      beyond = { id: newId(), raw: await measure(newId(), place, mostBytes, watch, stop.signal) }
+    }
     testing.value = undefined
-    if (raw.interruptions.includes('stopped')) return false
-    await note({ kind: 'tested', test, raw }, at, spotId)
+    if (stop.signal.aborted) return false
+    await note({ kind: 'tested', test, raw, beyond }, at, spotId)
     await sendAll()
-    return raw.interruptions.length === 0
+    return [raw, beyond?.raw].every((own) => !own?.interruptions.length)
   }
 
   /** Runs tests at a spot until it has enough: one press a spot. */

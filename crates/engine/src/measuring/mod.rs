@@ -66,6 +66,28 @@ impl TestFigures {
     }
 }
 
+/// The part of the way that limits what arrives.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum SlowLeg {
+    /// Within the home: Wi-Fi, cables, kit.
+    Home,
+    /// Beyond the router: the line, and what lies behind it.
+    Line,
+}
+
+/// Two legs closer than this are not told apart: runs one after the other differ by as much (engineering estimate).
+const TOLD_APART: f64 = 0.9;
+
+/// Which part of the way limits the download, of a test within the home and one beyond the line taken right after it. The second goes
+/// over both parts, so it is not faster but by chance.
+#[must_use]
+pub fn slow_leg(within: &TestFigures, beyond: &TestFigures) -> SlowLeg {
+    let (home, far) = (within.down.rate_mbps.get(), beyond.down.rate_mbps.get());
+    // Where as much arrives from beyond as from within, what lies within limits both.
+    if far < TOLD_APART * home { SlowLeg::Line } else { SlowLeg::Home }
+}
+
 /// Kept to three figures at least: what is finer is noise.
 fn rounded(rate: MbitPerSec) -> MbitPerSec {
     let step = if rate.get() < 10.0 { 100.0 } else { 10.0 };

@@ -8,7 +8,7 @@ use actix_web::{FromRequest, HttpRequest, HttpResponse, dev::Payload, get, post}
 use busy_hen_engine::check::check_run;
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::measuring::enough::{Enough, enough};
-use busy_hen_engine::measuring::{Spoiled, TestFigures, figures};
+use busy_hen_engine::measuring::{SlowLeg, Spoiled, TestFigures, figures, slow_leg};
 use busy_hen_engine::needs::{Need, Verdict, room_need, verdict};
 use busy_hen_engine::readings::conditions::in_words;
 use busy_hen_engine::readings::{Summary, summarise};
@@ -77,6 +77,8 @@ pub struct PhoneView {
     pub words: String,
     /// How far the tests of the round reach.
     pub kind: TestKind,
+    /// The far end to test to as well; none where the round is of local tests, or no far end is known.
+    pub far_end: Option<FarEnd>,
     /// How many runs each spot is to get.
     pub runs_per_spot: u32,
     /// When no new test may begin any more.
@@ -107,7 +109,7 @@ pub struct PhoneSpot {
     pub y_m: Metres,
     /// What its room needs.
     pub need: Option<Need>,
-    /// Runs that count, by the test of the application to this machine.
+    /// Runs that count, by the test of the application, as far as `words` say.
     pub runs: usize,
     /// What they come to.
     pub summary: Option<Summary>,
@@ -144,9 +146,47 @@ pub enum PhoneResult {
         test: Uuid,
         /// Its samples.
         raw: RawTest,
+        /// The same beyond the line, right after it.
+        #[serde(default)]
+        beyond: Option<Beyond>,
     },
     /// No connection could be had here.
     NoConnection {},
+}
+
+/// A test to the far end, right after the one within the home.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Beyond {
+    /// Id of the run it makes.
+    pub id: RunId,
+    /// Its samples.
+    pub raw: RawTest,
+}
+
+/// The far end beyond the line.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct FarEnd {
+    /// Its address, as `http://far.example:8090`.
+    pub url: String,
+    /// The token it asks for.
+    pub token: String,
+}
+
+impl std::str::FromStr for FarEnd {
+    type Err = String;
+
+    fn from_str(text: &str) -> Result<Self, String> {
+        let (url, token) = text.split_once('#').ok_or("the token is missing; the far end prints it behind a #")?;
+        let host = url.split_once("://").filter(|(scheme, _)| ["http", "https"].contains(scheme));
+        let sound = host.is_some_and(|(_, host)| {
+            !host.is_empty() && host.chars().all(|own| own.is_ascii_alphanumeric() || ".:-[]".contains(own))
+        });
+        if !sound || token.is_empty() {
+            return Err(format!("{text} is no address of a far end, such as http://far.example:8090#token"));
+        }
+        Ok(Self { url: url.to_owned(), token: token.to_owned() })
+    }
 }
 
 /// A run that was kept.
@@ -154,8 +194,12 @@ pub enum PhoneResult {
 pub struct PhoneKept {
     /// The run as it is kept.
     pub run: Run,
-    /// What its samples come to; none without a connection.
-    pub figures: Option<TestFigures>,
+    /// The run beyond the line that went with it.
+    pub beyond: Option<Run>,
+    /// Which part of the way was the slow one, where both were tested.
+    pub slow_leg: Option<SlowLeg>,
+    /// Why the part beyond the line does not count, where it was spoiled.
+    pub beyond_problem: Option<String>,
     /// What the phone now shows.
     pub view: PhoneView,
 }
@@ -248,20 +292,14 @@ pub async fn phone_run(state: Data<AppState>, phone: Phone, new: Body<PhoneRun>)
     }
     let (home_id, record) = state.store.round(pairing.round).await?;
     let plan_id = state.store.home(home_id).await?.home.brief.plan_on(local_day(new.at)).map(|plan| plan.id);
-    let (found, samples) = match &new.result {
-        PhoneResult::Tested { test, raw } => {
-            came_from_home(&state, *test)?;
-            (Some(figures(raw).map_err(ApiError::Spoiled)?), Some(gzip(raw)?))
-        }
-        PhoneResult::NoConnection {} => (None, None),
-    };
-    let run = Run {
-        id: new.id,
-        round_id: record.round.id,
+    let round = &record.round;
+    let run = |id: RunId, kind: TestKind, found: Option<&TestFigures>| Run {
+        id,
+        round_id: round.id,
         spot_id: new.spot_id,
         at: new.at,
         source: Source::Phone,
-        outcome: found.as_ref().map_or(Outcome::NoConnection, TestFigures::outcome),
+        outcome: found.map_or(Outcome::NoConnection, TestFigures::outcome),
         carried_by: CarriedBy::HomeWifi,
         serving: None,
         band: None,
@@ -270,23 +308,52 @@ pub async fn phone_run(state: Data<AppState>, phone: Phone, new: Body<PhoneRun>)
         signal_dbm: None,
         link_rate_mbps: None,
         plan_id,
-        trace_mbps: found.as_ref().map(|found| found.down.trace_mbps.clone()).unwrap_or_default(),
+        trace_mbps: found.map(|found| found.down.trace_mbps.clone()).unwrap_or_default(),
         void: None,
         corrected: Vec::new(),
-        under: Some(of_phones(&record.round)).filter(|under| *under != record.round.under()),
+        under: Some(Under { kind, ..round.under() }).filter(|under| *under != round.under()),
     };
-    check_run(&record.tested.home, &record.round, &run)?;
-    let samples = samples.as_deref().map(|gzip| (run.id, gzip));
+    let (mut runs, mut samples, mut slow, mut beyond_problem) = (Vec::new(), Vec::new(), None, None);
+    match &new.result {
+        PhoneResult::Tested { test, raw, beyond } => {
+            came_from_home(&state, *test)?;
+            let within = figures(raw).map_err(ApiError::Spoiled)?;
+            runs.push(run(new.id, TestKind::Local, Some(&within)));
+            samples.push((new.id, gzip(raw)?));
+            if let Some(Beyond { id, raw }) = beyond {
+                match figures(raw) {
+                    Ok(found) => {
+                        slow = Some(slow_leg(&within, &found));
+                        runs.push(run(*id, TestKind::Internet, Some(&found)));
+                        samples.push((*id, gzip(raw)?));
+                    }
+                    // The part within the home stands by itself.
+                    Err(spoiled) => beyond_problem = Some(spoiled.to_string()),
+                }
+            }
+        }
+        // Without a connection nothing lies beyond either: a reading of what the round asks.
+        PhoneResult::NoConnection {} => runs.push(run(new.id, judged(&state, round).kind, None)),
+    }
+    for run in &runs {
+        check_run(&record.tested.home, round, run)?;
+    }
     let by = Editor::new(PHONES);
-    let kept = state.store.add_runs(pairing.round, &[run], samples, "run of a phone", (&by, now)).await?;
-    let run = kept.into_iter().next().ok_or_else(|| ApiError::Internal("a run that was kept is gone".into()))?;
+    let mut kept =
+        state.store.add_runs(pairing.round, &runs, &samples, "run of a phone", (&by, now)).await?.into_iter();
+    let run = kept.next().ok_or_else(|| ApiError::Internal("a run that was kept is gone".into()))?;
     let view = view(&state, &pairing, record).await?;
-    Ok(HttpResponse::build(StatusCode::CREATED).json(PhoneKept { run, figures: found, view }))
+    let kept = PhoneKept { run, beyond: kept.next(), slow_leg: slow, beyond_problem, view };
+    Ok(HttpResponse::build(StatusCode::CREATED).json(kept))
 }
 
-/// All that a phone measures goes to the machine that serves its page: a local test.
-fn of_phones(round: &Round) -> Under {
-    Under { kind: TestKind::Local, ..round.under() }
+/// The conditions by which a phone's spots are judged: those of the round where a far end is known, else local ones, since all it then
+/// measures goes to the machine that serves its page.
+fn judged(state: &AppState, round: &Round) -> Under {
+    match (round.kind, &state.far_end) {
+        (TestKind::Internet, None) => Under { kind: TestKind::Local, ..round.under() },
+        _ => round.under(),
+    }
 }
 
 /// A test whose parts came from several addresses, or from outside of the home's network, was carried by another network.
@@ -311,12 +378,15 @@ async fn view(state: &AppState, pairing: &Pairing, record: RoundRecord) -> Resul
     let home = &tested.home;
     let plan = Plan::new(&home.house, home.units);
     let runs = readings.of(round.id);
-    let spots: Vec<PhoneSpot> = round.spots.iter().map(|id| spot(*id, &round, &tested.home, &plan, runs)).collect();
+    let under = judged(state, &round);
+    let spots: Vec<PhoneSpot> =
+        round.spots.iter().map(|id| spot(*id, &round, &under, &tested.home, &plan, runs)).collect();
     Ok(PhoneView {
         home_name: home.name.clone(),
         setup: home.setup(round.setup_id).map(|own| format!("{} {}", own.letter, own.name)).unwrap_or_default(),
-        words: in_words(&of_phones(&round)),
-        kind: round.kind,
+        words: in_words(&under),
+        kind: under.kind,
+        far_end: state.far_end.clone().filter(|_| round.kind == TestKind::Internet),
         runs_per_spot: round.runs_per_spot,
         expires_at: pairing.expires_at,
         may_test: state.now() <= pairing.expires_at,
@@ -326,10 +396,9 @@ async fn view(state: &AppState, pairing: &Pairing, record: RoundRecord) -> Resul
     })
 }
 
-fn spot(id: SpotId, round: &Round, home: &busy_hen_home::Home, plan: &Plan, all: &[Run]) -> PhoneSpot {
-    let under = of_phones(round);
+fn spot(id: SpotId, round: &Round, under: &Under, home: &busy_hen_home::Home, plan: &Plan, all: &[Run]) -> PhoneSpot {
     let own =
-        |run: &&Run| run.spot_id == id && run.counts() && run.source == Source::Phone && run.under(round) == under;
+        |run: &&Run| run.spot_id == id && run.counts() && run.source == Source::Phone && run.under(round) == *under;
     let summary = summarise(all.iter().filter(own));
     let rates: Vec<f64> = all
         .iter()

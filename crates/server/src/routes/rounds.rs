@@ -454,7 +454,7 @@ pub async fn add_runs(
     }
     let name = runs.first().map(|run| spot_name(&record.tested.home, run.spot_id)).unwrap_or_default();
     let what = format!("run at {name}");
-    let kept = state.store.add_runs(*round, &runs, None, &what, (&sender.0, now)).await?;
+    let kept = state.store.add_runs(*round, &runs, &[], &what, (&sender.0, now)).await?;
     Ok(HttpResponse::Created().json(kept))
 }
 
