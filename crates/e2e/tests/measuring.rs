@@ -1,83 +1,11 @@
 //! The real test: headless Chromium as the phone, over loopback and through a stand-in line.
 #![allow(clippy::unwrap_used)] // also in what tests share
 
-use std::time::Duration;
-
-use busy_hen_e2e::process::{Process, program};
+use busy_hen_e2e::phones::{HOME, begin_round, behind, far_end, line, pair, runs, see_in_time, wait_runs};
 use busy_hen_e2e::{Bench, PHONE};
-use busy_hen_standins::line::{Direction, Line};
-use busy_hen_units::{MbitPerSec, Millis};
 use serde_json::{Value, json};
 use thirtyfour::By;
 use tokio::net::TcpListener;
-
-const HOME: &str = "Canal terrace with pottery";
-
-/// A round of these tests in setup B of the terrace; its id.
-async fn begin_round(bench: &Bench, kind: &str, runs: u32) -> String {
-    let homes = bench.ask("/api/homes").await;
-    let home = homes.as_array().unwrap().iter().find(|home| home["summary"]["name"] == HOME).unwrap()["id"].clone();
-    let home = home.as_str().unwrap();
-    let setup = bench.ask(&format!("/api/homes/{home}")).await["home"]["setups"][1]["id"].clone();
-    let round = json!({
-        "setup_id": setup, "client": "phone_ax", "band": null, "kind": kind,
-        "doors": "as_left", "situation": "alone", "runs_per_spot": runs
-    });
-    let made = post(&format!("{}/api/homes/{home}/rounds", bench.address), &round).await;
-    made["round"]["id"].as_str().unwrap().to_owned()
-}
-
-async fn post(address: &str, body: &Value) -> Value {
-    let client = reqwest::Client::builder().no_proxy().build().unwrap();
-    client.post(address).json(body).send().await.unwrap().error_for_status().unwrap().json().await.unwrap()
-}
-
-/// The page of a newly paired phone, without the server's address.
-async fn pair(bench: &Bench, round: &str) -> String {
-    let made = post(&format!("{}/api/rounds/{round}/phones", bench.address), &json!({})).await;
-    let url = made["doors"][0]["url"].as_str().unwrap();
-    format!("/phone#{}", url.split_once('#').unwrap().1)
-}
-
-async fn runs(bench: &Bench, round: &str) -> Vec<Value> {
-    bench.ask(&format!("/api/rounds/{round}/runs")).await.as_array().unwrap().clone()
-}
-
-/// Waits until the round has so many runs.
-async fn wait_runs(bench: &Bench, round: &str, count: usize) -> Vec<Value> {
-    for _ in 0..3 {
-        // A test takes longer than one look at a page may.
-        for _ in 0..100 {
-            let there = runs(bench, round).await;
-            if there.len() >= count {
-                return there;
-            }
-            tokio::time::sleep(Duration::from_millis(200)).await;
-        }
-    }
-    panic!("never saw {count} runs; the page says:\n{}", bench.find("body").await.text().await.unwrap());
-}
-
-/// Puts a line before the server; its address as the phone sees it.
-async fn behind(bench: &Bench, line: Line) -> String {
-    let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
-    let address = listener.local_addr().unwrap();
-    let server = bench.address.strip_prefix("http://").unwrap().parse().unwrap();
-    tokio::spawn(line.relay(listener, server));
-    format!("http://{address}")
-}
-
-/// Waits for a word on the page for as long as tests take.
-async fn see_in_time(bench: &Bench, words: &str) {
-    for _ in 0..600 {
-        let text = bench.find("body").await.text().await.unwrap_or_default();
-        if text.contains(words) {
-            return;
-        }
-        tokio::time::sleep(Duration::from_millis(100)).await;
-    }
-    bench.see(words).await;
-}
 
 #[tokio::test(flavor = "multi_thread", worker_threads = 2)]
 async fn a_round_on_a_phone_takes_two_presses_a_spot_and_fills_in_at_the_bench() {
@@ -216,11 +144,6 @@ async fn a_test_that_is_cut_short_is_told_and_leaves_nothing() {
     bench.close().await;
 }
 
-fn line(down: f64, up: f64, delay: f64, queue: f64, managed: bool) -> Line {
-    let direction = |rate| Direction { rate: MbitPerSec::new(rate), queue: Millis::new(queue) };
-    Line { down: direction(down), up: direction(up), delay: Millis::new(delay), managed }
-}
-
 #[tokio::test(flavor = "multi_thread", worker_threads = 2)]
 async fn what_a_line_lets_through_is_what_is_measured() {
     let bench = Bench::demo(PHONE).await;
@@ -264,19 +187,6 @@ async fn what_a_line_lets_through_is_what_is_measured() {
     }
     assert!(wrong.is_empty(), "{wrong:#?}");
     bench.close().await;
-}
-
-/// A far end, and its address behind a line as the home reaches it.
-async fn far_end(line: Line) -> (Process, String) {
-    let mut command = std::process::Command::new(program());
-    command.args(["far-end", "--listen", "127.0.0.1:0"]);
-    let told = |words: &str| words.strip_prefix("The far end is at http://").map(str::to_owned);
-    let (process, address) = Process::start(command, told).unwrap();
-    let (address, token) = address.split_once('#').unwrap();
-    let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
-    let reached = listener.local_addr().unwrap();
-    tokio::spawn(line.relay(listener, address.parse().unwrap()));
-    (process, format!("http://{reached}#{token}"))
 }
 
 #[tokio::test(flavor = "multi_thread", worker_threads = 2)]

@@ -47,6 +47,6 @@ pub fn test_of(down: f64, up: f64) -> RawTest {
 }
 
 fn by_the_far_clock(mut transfer: RawTransfer) -> RawTransfer {
-    transfer.arrived.iter_mut().for_each(|count| count.at_ms = count.at_ms + Millis::new(FAR_AHEAD));
+    transfer.arrived.iter_mut().for_each(|count| count.at_ms += Millis::new(FAR_AHEAD));
     transfer
 }

@@ -26,14 +26,14 @@ const phaseWord: Record<Phase, string> = {
 }
 const legs = computed(() => (view.value?.far_end ? 2 : 1))
 const seconds = computed(() => legs.value * Math.round((2 * TRANSFER_MS) / 1000 + 2))
-/** What a run would take at the rate that was last seen here. */
+/** What a run takes: told from the legs of the one before it here, else by an example. */
 const takes = computed(() => {
-  const seen = spot.value?.summary
   if (most.value !== Infinity)
     return `${seconds.value} s, at most ${(2 * legs.value * most.value) / 1e6} MB a run`
-  if (!seen) return `${seconds.value} s a run; at 900 Mb/s that is over a gigabyte`
-  const bytes = ((seen.down_mbps.median + seen.up_mbps.median) * TRANSFER_MS) / 8 / 1000
-  return `${seconds.value} s, about ${bytes < 10 ? bytes.toFixed(1) : bytes.toFixed(0)} MB a run`
+  const seen = kept.value.reduce((sum, leg) => sum + leg.down_mbps + leg.up_mbps, 0)
+  if (kept.value.length < legs.value) return `${seconds.value} s a run; at 900 Mb/s that is over a gigabyte`
+  const megabytes = (seen * TRANSFER_MS) / 8 / 1000
+  return `${seconds.value} s, about ${megabytes < 10 ? megabytes.toFixed(1) : megabytes.toFixed(0)} MB a run`
 })
 const rate = computed(() => testing.value?.rates.at(-1))
 const trace = computed(() => {
@@ -220,6 +220,11 @@ header {
 section {
   display: grid;
   gap: 10px;
+}
+
+.wordmark {
+  font-family: var(--text);
+  white-space: nowrap;
 }
 
 h1 {

@@ -2,6 +2,7 @@
 
 use std::path::Path;
 
+use busy_hen_e2e::phones::{begin_round, behind, far_end, line, pair, see_in_time};
 use busy_hen_e2e::{Bench, DESK, PHONE};
 
 #[tokio::main]
@@ -40,6 +41,10 @@ async fn main() {
     bench.see("median down").await;
     bench.see_in("aside", "Pottery").await;
     bench.picture(&folder.join("rounds.png")).await;
+    bench.press("Pair a phone").await;
+    bench.see("It lets this phone test").await;
+    bench.picture(&folder.join("pair.png")).await;
+    bench.press("Close").await;
 
     bench.open_home(home, "Compare").await;
     bench.click("//nav[@aria-label='Setups']/button[contains(., 'dual-band pair')]").await;
@@ -52,5 +57,17 @@ async fn main() {
     phone.open_home(home, "Rounds").await;
     phone.see("Type in").await;
     phone.picture(&folder.join("rounds-phone.png")).await;
+    phone.close().await;
+
+    // A real test, through stand-in lines.
+    let (_far, address) = far_end(line(45.0, 12.0, 9.0, 60.0, false)).await;
+    let phone = Bench::demo_with(PHONE, &["--far-end", &address]).await;
+    let reached = behind(&phone, line(310.0, 140.0, 2.0, 15.0, true)).await;
+    let page = pair(&phone, &begin_round(&phone, "internet", 1).await).await;
+    phone.driver.goto("about:blank").await.expect("an empty page");
+    phone.driver.goto(format!("{reached}{page}")).await.expect("the phone's page");
+    phone.press("Test here").await;
+    see_in_time(&phone, "The slow part is").await;
+    phone.picture(&folder.join("phone.png")).await;
     phone.close().await;
 }

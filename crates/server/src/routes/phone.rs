@@ -145,10 +145,10 @@ pub enum PhoneResult {
         /// The id under which the test had its line.
         test: Uuid,
         /// Its samples.
-        raw: RawTest,
+        raw: Box<RawTest>,
         /// The same beyond the line, right after it.
         #[serde(default)]
-        beyond: Option<Beyond>,
+        beyond: Option<Box<Beyond>>,
     },
     /// No connection could be had here.
     NoConnection {},
@@ -320,7 +320,7 @@ pub async fn phone_run(state: Data<AppState>, phone: Phone, new: Body<PhoneRun>)
             let within = figures(raw).map_err(ApiError::Spoiled)?;
             runs.push(run(new.id, TestKind::Local, Some(&within)));
             samples.push((new.id, gzip(raw)?));
-            if let Some(Beyond { id, raw }) = beyond {
+            if let Some(Beyond { id, raw }) = beyond.as_deref() {
                 match figures(raw) {
                     Ok(found) => {
                         slow = Some(slow_leg(&within, &found));

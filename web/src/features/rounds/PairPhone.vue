@@ -43,7 +43,7 @@ void pair()
       <template v-if="made && door">
         <p v-if="!made.open_to_network" class="note small">
           This bench answers its own machine only, so no phone reaches it. Start it with
-          <b>--open-to-network</b> and listen on the address of the cable.
+          <b class="whole">--open-to-network</b> and listen on the address of the cable.
         </p>
         <v-select v-if="doors.length > 1" v-model="chosen" :items="doors" label="Address of this machine" />
         <div class="pair">
@@ -96,6 +96,10 @@ void pair()
   grid-template-columns: 220px 1fr;
   gap: 16px;
   align-items: start;
+}
+
+.whole {
+  white-space: nowrap;
 }
 
 .code {

@@ -1,0 +1,122 @@
+//! Phones that measure: paired over the interface, behind lines of one's own.
+#![allow(clippy::missing_panics_doc)] // the rig fails where the test is to fail
+
+use std::time::Duration;
+
+use busy_hen_standins::line::{Direction, Line};
+use busy_hen_units::{MbitPerSec, Millis};
+use serde_json::{Value, json};
+use tokio::net::TcpListener;
+
+use crate::Bench;
+use crate::process::{Process, program};
+
+/// The home that they measure.
+pub const HOME: &str = "Canal terrace with pottery";
+
+/// A round of these tests in setup B of the terrace; its id.
+pub async fn begin_round(bench: &Bench, kind: &str, runs: u32) -> String {
+    let homes = bench.ask("/api/homes").await;
+    let home = homes
+        .as_array()
+        .expect("as the rig made it")
+        .iter()
+        .find(|home| home["summary"]["name"] == HOME)
+        .expect("as the rig made it")["id"]
+        .clone();
+    let home = home.as_str().expect("as the rig made it");
+    let setup = bench.ask(&format!("/api/homes/{home}")).await["home"]["setups"][1]["id"].clone();
+    let round = json!({
+        "setup_id": setup, "client": "phone_ax", "band": null, "kind": kind,
+        "doors": "as_left", "situation": "alone", "runs_per_spot": runs
+    });
+    let made = post(&format!("{}/api/homes/{home}/rounds", bench.address), &round).await;
+    made["round"]["id"].as_str().expect("as the rig made it").to_owned()
+}
+
+async fn post(address: &str, body: &Value) -> Value {
+    let client = reqwest::Client::builder().no_proxy().build().expect("as the rig made it");
+    client
+        .post(address)
+        .json(body)
+        .send()
+        .await
+        .expect("as the rig made it")
+        .error_for_status()
+        .expect("as the rig made it")
+        .json()
+        .await
+        .expect("as the rig made it")
+}
+
+/// The page of a newly paired phone, without the server's address.
+pub async fn pair(bench: &Bench, round: &str) -> String {
+    let made = post(&format!("{}/api/rounds/{round}/phones", bench.address), &json!({})).await;
+    let url = made["doors"][0]["url"].as_str().expect("as the rig made it");
+    format!("/phone#{}", url.split_once('#').expect("as the rig made it").1)
+}
+
+/// The runs of a round.
+pub async fn runs(bench: &Bench, round: &str) -> Vec<Value> {
+    bench.ask(&format!("/api/rounds/{round}/runs")).await.as_array().expect("as the rig made it").clone()
+}
+
+/// Waits until the round has so many runs.
+pub async fn wait_runs(bench: &Bench, round: &str, count: usize) -> Vec<Value> {
+    for _ in 0..3 {
+        // A test takes longer than one look at a page may.
+        for _ in 0..100 {
+            let there = runs(bench, round).await;
+            if there.len() >= count {
+                return there;
+            }
+            tokio::time::sleep(Duration::from_millis(200)).await;
+        }
+    }
+    panic!(
+        "never saw {count} runs; the page says:\n{}",
+        bench.find("body").await.text().await.expect("as the rig made it")
+    );
+}
+
+/// Puts a line before the server; its address as the phone sees it.
+pub async fn behind(bench: &Bench, line: Line) -> String {
+    let listener = TcpListener::bind("127.0.0.1:0").await.expect("as the rig made it");
+    let address = listener.local_addr().expect("as the rig made it");
+    let server =
+        bench.address.strip_prefix("http://").expect("as the rig made it").parse().expect("as the rig made it");
+    tokio::spawn(line.relay(listener, server));
+    format!("http://{address}")
+}
+
+/// Waits for a word on the page for as long as tests take.
+pub async fn see_in_time(bench: &Bench, words: &str) {
+    for _ in 0..600 {
+        let text = bench.find("body").await.text().await.unwrap_or_default();
+        if text.contains(words) {
+            return;
+        }
+        tokio::time::sleep(Duration::from_millis(100)).await;
+    }
+    bench.see(words).await;
+}
+
+/// A line of these rates (Mb/s), this delay one way and this queue (ms) in both directions.
+#[must_use]
+pub fn line(down: f64, up: f64, delay: f64, queue: f64, managed: bool) -> Line {
+    let direction = |rate| Direction { rate: MbitPerSec::new(rate), queue: Millis::new(queue) };
+    Line { down: direction(down), up: direction(up), delay: Millis::new(delay), managed }
+}
+
+/// A far end, and its address behind a line as the home reaches it.
+pub async fn far_end(line: Line) -> (Process, String) {
+    let mut command = std::process::Command::new(program());
+    command.args(["far-end", "--listen", "127.0.0.1:0"]);
+    let told = |words: &str| words.strip_prefix("The far end is at http://").map(str::to_owned);
+    let (process, address) = Process::start(command, told).expect("as the rig made it");
+    let (address, token) = address.split_once('#').expect("as the rig made it");
+    let listener = TcpListener::bind("127.0.0.1:0").await.expect("as the rig made it");
+    let reached = listener.local_addr().expect("as the rig made it");
+    tokio::spawn(line.relay(listener, address.parse().expect("as the rig made it")));
+    (process, format!("http://{reached}#{token}"))
+}
