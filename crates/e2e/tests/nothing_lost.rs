@@ -269,7 +269,7 @@ async fn a_reading_above_what_can_be_is_asked_about() {
 async fn type_run(bench: &Bench, figures: [&str; 2]) {
     let script = "const at = document.activeElement; return at?.labels?.[0]?.innerText.startsWith('Download') && !at.value ? 1 : 0";
     bench
-        .wait("the focus in the first field, empty", || async { (bench.number(script).await == 1.0).then_some(()) })
+        .wait("the focus in the first field, empty", || async { (bench.number(script).await > 0.5).then_some(()) })
         .await;
     for (index, figure) in figures.iter().enumerate() {
         let end = if index == 0 { Key::Tab } else { Key::Enter };
