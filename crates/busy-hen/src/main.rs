@@ -3,6 +3,7 @@
 mod demo;
 mod far_end;
 mod predict;
+mod probe;
 mod serve;
 
 use std::net::SocketAddr;
@@ -62,6 +63,18 @@ enum Command {
         #[arg(long)]
         token: Option<String>,
     },
+    /// Test from a shell to a bench or a far end and print the figures: the ceiling of a wired machine.
+    Probe {
+        /// Address with its token, as the bench shows for a phone or a far end prints it.
+        #[arg(value_name = "URL#TOKEN")]
+        address: String,
+        /// Keep it as a run at this spot of the round that the token is for.
+        #[arg(long, value_name = "NAME")]
+        spot: Option<String>,
+        /// Print JSON.
+        #[arg(long)]
+        json: bool,
+    },
     /// Print what a home file's rooms, or one place, get by prediction. Needs neither server nor database.
     Predict(predict::Options),
     /// Print the JSON Schema of the home file.
@@ -92,6 +105,9 @@ fn main() -> ExitCode {
             })
         }
         Command::FarEnd { listen, token } => far_end::far_end(listen, token),
+        Command::Probe { address, spot, json } => {
+            probe::probe(&probe::Options { address, spot, json }).map(|text| print!("{text}"))
+        }
         Command::Predict(options) => predict::predict(&options).map(|text| print!("{text}")),
         Command::Schema => schema(),
         Command::Example => example(),

@@ -42,7 +42,7 @@ fn what_can_not_be_done_is_one_sentence_and_exit_code_2() {
     assert_eq!(output(&["serve", "--listen", "nowhere"]).0, Some(2));
     let (code, _, told) = output(&["serve", "--data", database.to_str().unwrap(), "--listen", "0.0.0.0:0"]);
     assert_eq!(code, Some(2));
-    assert!(told.contains("--open-to-network") && told.contains("could read and change all homes"), "{told}");
+    assert!(told.contains("--open-to-network") && told.contains("asks for a pass phrase"), "{told}");
     let _first = serve(&database, &[]);
     let (code, _, told) = output(&["serve", "--data", database.to_str().unwrap(), "--listen", "127.0.0.1:0"]);
     assert_eq!(code, Some(2));

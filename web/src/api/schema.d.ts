@@ -1885,8 +1885,6 @@ export interface components {
             /** @description The run as it is kept. */
             run: components["schemas"]["Run"];
             slow_leg?: components["schemas"]["SlowLeg"] | null;
-            /** @description What the phone now shows. */
-            view: components["schemas"]["PhoneView"];
         };
         /** @description What came of a run on a phone. */
         PhoneResult: {

@@ -49,15 +49,11 @@ async function ask<T>(path: string, body?: unknown): Promise<T> {
 /** What to show, from the bench. */
 export async function look(): Promise<PhoneView> {
   const view = await ask<PhoneView>('/api/phone')
-  keep(view)
+  localStorage.setItem(VIEW, JSON.stringify(view))
   return view
 }
 
 export const send = (run: PhoneRun) => ask<PhoneKept>('/api/phone/runs', run)
-
-export function keep(view: PhoneView) {
-  localStorage.setItem(VIEW, JSON.stringify(view))
-}
 
 /** What was shown last, for a page that is loaded anew where the bench can't be reached. */
 export function kept(): PhoneView | undefined {

@@ -3,7 +3,7 @@ import { v4 as newId } from 'uuid'
 import { computed, ref, shallowRef } from 'vue'
 
 import type { Beyond, PhoneKept, PhoneRun, PhoneView } from '../api/types'
-import { keep, kept, look, Refusal, send, token } from './link'
+import { kept, look, Refusal, send, token } from './link'
 import { measure, type Phase } from './measure'
 import { forget, save, unsent } from './unsent'
 
@@ -46,14 +46,9 @@ export function usePhone() {
     if (code !== undefined) problem.value = message
   }
 
-  function show(now: PhoneView) {
-    view.value = now
-    keep(now)
-  }
-
   async function refresh() {
     try {
-      show(await look())
+      view.value = await look()
       there.value = true
     } catch (error) {
       refused(error)
@@ -64,6 +59,7 @@ export function usePhone() {
   async function sendAll() {
     if (sending || testing.value) return
     sending = true
+    let sent = 0
     try {
       for (const run of await unsent()) {
         try {
@@ -71,7 +67,7 @@ export function usePhone() {
           await forget(run)
           there.value = true
           last.value = done
-          show(done.view)
+          sent++
         } catch (error) {
           refused(error)
           const { code } = error as Refusal
@@ -80,6 +76,7 @@ export function usePhone() {
         }
       }
       waiting.value = await unsent()
+      if (sent > 0) await refresh()
     } finally {
       sending = false
     }

@@ -12,9 +12,10 @@ use busy_hen_engine::measuring::{SlowLeg, Spoiled, TestFigures, figures, slow_le
 use busy_hen_engine::needs::{Need, Verdict, room_need, verdict};
 use busy_hen_engine::readings::conditions::in_words;
 use busy_hen_engine::readings::{Summary, summarise};
+use busy_hen_engine::watch::Watch;
 use busy_hen_home::raw::RawTest;
 use busy_hen_home::{
-    CarriedBy, LevelId, Outcome, Round, RoundId, Run, RunId, Source, SpotId, TestKind, Under, local_day,
+    AsTested, CarriedBy, LevelId, Outcome, Round, RoundId, Run, RunId, Source, SpotId, TestKind, Under, local_day,
 };
 use busy_hen_store::{Editor, Pairing, RoundRecord};
 use busy_hen_units::Metres;
@@ -30,7 +31,7 @@ use crate::body::Body;
 use crate::error::ApiError;
 use crate::interfaces::{Interface, interfaces, of_home};
 use crate::problems::{Acting, Storing, Testing};
-use crate::state::AppState;
+use crate::state::{AppState, Readings};
 use crate::tokens::{digest, fresh};
 use crate::views::{Drawing, drawing};
 
@@ -200,8 +201,6 @@ pub struct PhoneKept {
     pub slow_leg: Option<SlowLeg>,
     /// Why the part beyond the line does not count, where it was spoiled.
     pub beyond_problem: Option<String>,
-    /// What the phone now shows.
-    pub view: PhoneView,
 }
 
 /// Who a phone says it is.
@@ -342,8 +341,7 @@ pub async fn phone_run(state: Data<AppState>, phone: Phone, new: Body<PhoneRun>)
     let mut kept =
         state.store.add_runs(pairing.round, &runs, &samples, "run of a phone", (&by, now)).await?.into_iter();
     let run = kept.next().ok_or_else(|| ApiError::Internal("a run that was kept is gone".into()))?;
-    let view = view(&state, &pairing, record).await?;
-    let kept = PhoneKept { run, beyond: kept.next(), slow_leg: slow, beyond_problem, view };
+    let kept = PhoneKept { run, beyond: kept.next(), slow_leg: slow, beyond_problem };
     Ok(HttpResponse::build(StatusCode::CREATED).json(kept))
 }
 
@@ -375,25 +373,39 @@ fn gzip(raw: &RawTest) -> Result<Vec<u8>, ApiError> {
 async fn view(state: &AppState, pairing: &Pairing, record: RoundRecord) -> Result<PhoneView, ApiError> {
     let RoundRecord { round, tested } = record;
     let readings = state.readings(pairing.home).await?;
+    let (may_test, far_end, under) = (state.now() <= pairing.expires_at, state.far_end.clone(), judged(state, &round));
+    let expires_at = pairing.expires_at;
+    // Off the threads that take readings: pages that look must not hold up pages that send.
+    let work = move |_: &Watch| Ok(shown(&round, &tested, &readings, under, (may_test, expires_at, far_end)));
+    state.places.compute(work).await
+}
+
+/// What a phone shows of a round.
+fn shown(
+    round: &Round,
+    tested: &AsTested,
+    readings: &Readings,
+    under: Under,
+    (may_test, expires_at, far_end): (bool, Timestamp, Option<FarEnd>),
+) -> PhoneView {
     let home = &tested.home;
     let plan = Plan::new(&home.house, home.units);
     let runs = readings.of(round.id);
-    let under = judged(state, &round);
     let spots: Vec<PhoneSpot> =
-        round.spots.iter().map(|id| spot(*id, &round, &under, &tested.home, &plan, runs)).collect();
-    Ok(PhoneView {
+        round.spots.iter().map(|id| spot(*id, round, &under, &tested.home, &plan, runs)).collect();
+    PhoneView {
         home_name: home.name.clone(),
         setup: home.setup(round.setup_id).map(|own| format!("{} {}", own.letter, own.name)).unwrap_or_default(),
         words: in_words(&under),
         kind: under.kind,
-        far_end: state.far_end.clone().filter(|_| round.kind == TestKind::Internet),
+        far_end: far_end.filter(|_| round.kind == TestKind::Internet),
         runs_per_spot: round.runs_per_spot,
-        expires_at: pairing.expires_at,
-        may_test: state.now() <= pairing.expires_at,
+        expires_at,
+        may_test,
         drawing: drawing(&plan),
         next: spots.iter().find(|spot| !spot.done).map(|spot| spot.spot_id),
         spots,
-    })
+    }
 }
 
 fn spot(id: SpotId, round: &Round, under: &Under, home: &busy_hen_home::Home, plan: &Plan, all: &[Run]) -> PhoneSpot {

@@ -1,0 +1,155 @@
+//! Tests and readings that come in from outside: from a shell, and from thirty phones at once.
+//!
+//! `BUSY_HEN_PHONES_SECONDS` makes the second run longer.
+#![allow(clippy::unwrap_used)] // also in what tests share
+
+mod rig;
+
+use std::path::Path;
+use std::process::Command;
+use std::time::{Duration, Instant};
+
+use assert_cmd::cargo::cargo_bin;
+use busy_hen_standins::line::{Direction, Line};
+use busy_hen_testkit::raw::test_of;
+use busy_hen_units::{MbitPerSec, Millis};
+use rig::{Server, serve};
+use serde_json::{Value, json};
+use uuid::Uuid;
+
+async fn ask(request: reqwest::RequestBuilder) -> Value {
+    request.send().await.unwrap().error_for_status().unwrap().json().await.unwrap()
+}
+
+/// A round of local tests in the demo terrace, and the link of a phone for it.
+async fn paired(folder: &Path) -> (Server, reqwest::Client, String, String) {
+    let server = serve(&folder.join("phones.db"), &["--demo"]);
+    let http = reqwest::Client::builder().no_proxy().build().unwrap();
+    let at = |path: &str| format!("{}{path}", server.address);
+    let homes = ask(http.get(at("/api/homes"))).await;
+    let terrace = |home: &&Value| home["summary"]["name"].as_str().unwrap().starts_with("Canal");
+    let home = homes.as_array().unwrap().iter().find(terrace).unwrap()["id"].as_str().unwrap().to_owned();
+    let setup = ask(http.get(at(&format!("/api/homes/{home}")))).await["home"]["setups"][1]["id"].clone();
+    let round = json!({
+        "setup_id": setup, "client": "phone_ax", "band": null, "kind": "local",
+        "doors": "as_left", "situation": "alone", "runs_per_spot": 30
+    });
+    let round = ask(http.post(at(&format!("/api/homes/{home}/rounds"))).json(&round)).await["round"]["id"].clone();
+    let round = round.as_str().unwrap().to_owned();
+    let link = ask(http.post(at(&format!("/api/rounds/{round}/phones")))).await["doors"][0]["url"].clone();
+    let link = link.as_str().unwrap().to_owned();
+    (server, http, round, link)
+}
+
+fn probe(words: &[&str]) -> (bool, String, String) {
+    let done = Command::new(cargo_bin("busy-hen")).arg("probe").args(words).output().unwrap();
+    (done.status.success(), String::from_utf8(done.stdout).unwrap(), String::from_utf8(done.stderr).unwrap())
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn a_test_from_a_shell_reads_what_the_line_lets_through_and_is_kept_at_its_spot() {
+    let folder = tempfile::tempdir().unwrap();
+    let (server, http, round, link) = paired(folder.path()).await;
+    let token = link.split_once('#').unwrap().1;
+    let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.unwrap();
+    let reached = listener.local_addr().unwrap();
+    let direction = |rate| Direction { rate: MbitPerSec::new(rate), queue: Millis::new(60.0) };
+    let line = Line { down: direction(80.0), up: direction(25.0), delay: Millis::new(5.0), managed: false };
+    tokio::spawn(line.relay(listener, server.address.strip_prefix("http://").unwrap().parse().unwrap()));
+
+    let address = format!("http://{reached}/phone#{token}");
+    let (good, text, error) =
+        tokio::task::spawn_blocking(move || probe(&[&address, "--json", "--spot", "study"])).await.unwrap();
+    assert!(good, "{error}");
+    let found: Value = serde_json::from_str(&text).unwrap();
+    let near = |got: &Value, wanted: f64, within: f64| (got.as_f64().unwrap() - wanted).abs() <= within;
+    assert!(near(&found["down"]["rate_mbps"], 80.0, 4.0) && near(&found["up"]["rate_mbps"], 25.0, 1.25), "{text}");
+    assert!(near(&found["idle_ms"], 10.0, 2.0) && near(&found["down"]["loaded_ms"], 70.0, 10.0), "{text}");
+    let runs = ask(http.get(format!("{}/api/rounds/{round}/runs", server.address))).await;
+    assert_eq!((runs.as_array().unwrap().len(), &runs[0]["source"]), (1, &json!("phone")));
+
+    let link = link.clone();
+    let wrong = tokio::task::spawn_blocking(move || {
+        [
+            probe(&[&link, "--spot", "Cellar"]),
+            probe(&[&format!("{link}x")]),
+            probe(&["http://127.0.0.1:9#x"]),
+            probe(&["nowhere"]),
+        ]
+    });
+    let words = [
+        "no spot called Cellar; it has Front room",
+        "can't be tested to",
+        "can't be tested to",
+        "is no address with its token",
+    ];
+    for ((good, _, error), words) in wrong.await.unwrap().into_iter().zip(words) {
+        assert!(!good && error.contains(words) && error.trim_end().lines().count() == 1, "{error}");
+    }
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn thirty_phones_post_at_once_and_none_is_lost_while_the_bench_stays_live() {
+    let folder = tempfile::tempdir().unwrap();
+    let (server, http, round, link) = paired(folder.path()).await;
+    let token = link.split_once('#').unwrap().1.to_owned();
+    let seconds = std::env::var("BUSY_HEN_PHONES_SECONDS").ok().and_then(|text| text.parse().ok()).unwrap_or(3);
+    let view = ask(http.get(format!("{}/api/phone", server.address)).header("busy-hen-phone", &token)).await;
+    let spots: Vec<Value> = view["spots"].as_array().unwrap().iter().map(|spot| spot["spot_id"].clone()).collect();
+    let until = Instant::now() + Duration::from_secs(seconds);
+    // Nobody tests faster than once a second; tests end one after the other, since they wait for one another.
+    let pause = Duration::from_secs(1);
+    let phones = (0..30_usize).map(|phone| {
+        let (http, token, address) = (http.clone(), token.clone(), format!("{}/api/phone/runs", server.address));
+        let spot = spots[phone % spots.len()].clone();
+        tokio::spawn(async move {
+            let (mut kept, mut took) = (Vec::new(), Vec::new());
+            tokio::time::sleep(pause * u32::try_from(phone).unwrap() / 30).await;
+            while Instant::now() < until {
+                let id = Uuid::new_v4();
+                let result = json!({ "kind": "tested", "test": Uuid::new_v4(), "raw": test_of(90.0, 18.0) });
+                let run =
+                    json!({ "id": id, "spot_id": spot, "at": jiff::Timestamp::now().to_string(), "result": result });
+                let begun = Instant::now();
+                let answer = http.post(&address).header("busy-hen-phone", &token).json(&run).send().await.unwrap();
+                took.push(begun.elapsed());
+                assert_eq!(answer.status(), 201);
+                kept.push(id.to_string());
+                tokio::time::sleep(pause).await;
+            }
+            (kept, took)
+        })
+    });
+    let phones: Vec<_> = phones.collect();
+    let mut bench = Vec::new();
+    while Instant::now() < until {
+        let begun = Instant::now();
+        ask(http.get(format!("{}/api/rounds/{round}", server.address))).await;
+        bench.push(begun.elapsed());
+        tokio::time::sleep(Duration::from_millis(200)).await;
+    }
+    let (mut kept, mut took) = (Vec::new(), Vec::new());
+    for phone in phones {
+        let (own, times) = phone.await.unwrap();
+        kept.extend(own);
+        took.extend(times);
+    }
+    took.sort();
+    bench.sort();
+    let p99 = took[(took.len() * 99 / 100).min(took.len() - 1)];
+    println!("{} runs, p99 {p99:?}; the bench at worst {:?}", took.len(), bench.last().unwrap());
+    let mut there = Vec::new();
+    loop {
+        let before = there.first().map(|id| format!("&before={id}")).unwrap_or_default();
+        let page = ask(http.get(format!("{}/api/rounds/{round}/runs?most=500{before}", server.address))).await;
+        let page: Vec<String> =
+            page.as_array().unwrap().iter().map(|run| run["id"].as_str().unwrap().to_owned()).collect();
+        if page.is_empty() {
+            break;
+        }
+        there.splice(0..0, page);
+    }
+    kept.sort();
+    there.sort();
+    assert_eq!(kept, there, "each that was acknowledged is there once");
+}
