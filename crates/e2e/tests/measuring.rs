@@ -234,3 +234,33 @@ async fn a_far_end_that_is_not_there_leaves_the_leg_within_the_home() {
     assert_eq!((taken.len(), &taken[0]["under"]["kind"]), (1, &json!("local")));
     bench.close().await;
 }
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn what_was_noted_for_a_round_that_was_deleted_waits_until_it_is_back() {
+    let bench = Bench::demo(PHONE).await;
+    let round = begin_round(&bench, "local", 2).await;
+    let page = pair(&bench, &round).await;
+    bench.driver.goto("about:blank").await.unwrap();
+    bench.driver.goto(format!("{}{page}", bench.address)).await.unwrap();
+    bench.see("No connection here").await;
+    let client = reqwest::Client::builder().no_proxy().build().unwrap();
+    let path = format!("{}/api/rounds/{round}", bench.address);
+    let home = bench.ask(&format!("/api/rounds/{round}")).await["home_id"].as_str().unwrap().to_owned();
+    client.delete(&path).send().await.unwrap().error_for_status().unwrap();
+    bench.press("No connection here").await;
+    bench.see("The round it is for is not there").await;
+    // Paired with another round meanwhile: what was noted still belongs to the first.
+    let other = begin_round(&bench, "local", 2).await;
+    let page = pair(&bench, &other).await;
+    bench.driver.goto("about:blank").await.unwrap();
+    bench.driver.goto(format!("{}{page}", bench.address)).await.unwrap();
+    bench.see("1 run kept on this phone, not sent yet").await;
+    let undo = format!("{}/api/homes/{home}/undo", bench.address);
+    // The newest step is the beginning of the other round; under it lies the deletion.
+    for _ in 0..2 {
+        client.post(&undo).json(&json!({ "to": null })).send().await.unwrap().error_for_status().unwrap();
+    }
+    wait_runs(&bench, &round, 1).await;
+    bench.no_longer("main", "not sent yet").await;
+    bench.close().await;
+}

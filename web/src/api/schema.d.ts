@@ -2426,8 +2426,10 @@ export interface components {
             predicted?: components["schemas"]["Prediction"] | null;
             /** @description Its room. */
             room_id: components["schemas"]["RoomId"];
-            /** @description How many runs there are. */
+            /** @description How many runs there are under the conditions of the round. */
             run_count: number;
+            /** @description How many there are under any. */
+            run_total: number;
             /** @description The newest runs in the order they were taken, at most thirty; the rest by the runs of the round. */
             runs: components["schemas"]["Run"][];
             /** @description The spot. */

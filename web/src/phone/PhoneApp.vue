@@ -8,7 +8,7 @@ import SpotPlan from './SpotPlan.vue'
 import { usePhone } from './usePhone'
 
 const phone = usePhone()
-const { view, waiting, there, problem, testing, last, spot } = phone
+const { view, waiting, homeless, there, problem, testing, last, spot } = phone
 const listing = ref(false)
 const LIMITS = [
   { title: 'no limit', value: Infinity },
@@ -91,6 +91,10 @@ function next() {
     <p v-if="waiting.length" class="note" role="status">
       {{ waiting.length }} run{{ waiting.length === 1 ? '' : 's' }} kept on this phone, not sent yet. Keep
       this page open; it sends by itself when the bench answers.
+      <template v-if="homeless">
+        The round it is for is not there.
+        <button type="button" class="drop" @click="phone.drop">Throw it away</button>
+      </template>
     </p>
     <p v-else-if="!there" class="note" role="status">
       The bench does not answer; what you measure is kept here.
@@ -237,6 +241,11 @@ h1 {
   background: var(--select);
   padding: 8px 10px;
   margin: 0 0 8px;
+}
+
+.drop {
+  text-decoration: underline;
+  min-height: 48px;
 }
 
 .bad {

@@ -1,4 +1,5 @@
-import type { PhoneKept, PhoneRun, PhoneView, Problem } from '../api/types'
+import type { PhoneKept, PhoneView, Problem } from '../api/types'
+import type { Unsent } from './unsent'
 
 const SHELF = 'busy-hen phone'
 const VIEW = 'busy-hen phone view'
@@ -24,8 +25,8 @@ export class Refusal extends Error {
   }
 }
 
-async function ask<T>(path: string, body?: unknown): Promise<T> {
-  const headers: Record<string, string> = { 'Busy-Hen-Phone': token() }
+async function ask<T>(path: string, by: string, body?: unknown): Promise<T> {
+  const headers: Record<string, string> = { 'Busy-Hen-Phone': by }
   if (body !== undefined) headers['Content-Type'] = 'application/json'
   let answer
   try {
@@ -48,12 +49,12 @@ async function ask<T>(path: string, body?: unknown): Promise<T> {
 
 /** What to show, from the bench. */
 export async function look(): Promise<PhoneView> {
-  const view = await ask<PhoneView>('/api/phone')
+  const view = await ask<PhoneView>('/api/phone', token())
   localStorage.setItem(VIEW, JSON.stringify(view))
   return view
 }
 
-export const send = (run: PhoneRun) => ask<PhoneKept>('/api/phone/runs', run)
+export const send = ({ token, run }: Unsent) => ask<PhoneKept>('/api/phone/runs', token, run)
 
 /** What was shown last, for a page that is loaded anew where the bench can't be reached. */
 export function kept(): PhoneView | undefined {

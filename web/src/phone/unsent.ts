@@ -2,12 +2,18 @@ import { del, entries, set } from 'idb-keyval'
 
 import type { PhoneRun } from '../api/types'
 
-/** Runs that the bench has not acknowledged, oldest first. They survive a reload and a flat battery. */
-export async function unsent(): Promise<PhoneRun[]> {
-  const all = await entries<string, PhoneRun>()
-  return all.map(([, run]) => run).sort((a, b) => a.at.localeCompare(b.at))
+/** A run with the token of the round it was taken in: the phone may be paired with another by the time it is sent. */
+export interface Unsent {
+  token: string
+  run: PhoneRun
 }
 
-export const save = (run: PhoneRun) => set(run.id, run)
+/** Runs that the bench has not acknowledged, oldest first. They survive a reload and a flat battery. */
+export async function unsent(): Promise<Unsent[]> {
+  const all = await entries<string, Unsent>()
+  return all.map(([, own]) => own).sort((a, b) => a.run.at.localeCompare(b.run.at))
+}
 
-export const forget = (run: PhoneRun) => del(run.id)
+export const save = (own: Unsent) => set(own.run.id, own)
+
+export const forget = (own: Unsent) => del(own.run.id)

@@ -5,7 +5,7 @@ import { computed, ref, shallowRef } from 'vue'
 import type { Beyond, PhoneKept, PhoneRun, PhoneView } from '../api/types'
 import { kept, look, Refusal, send, token } from './link'
 import { measure, type Phase } from './measure'
-import { forget, save, unsent } from './unsent'
+import { forget, save, unsent, type Unsent } from './unsent'
 
 /** How often what is unsent is tried again, ms. */
 const AGAIN_MS = 3000
@@ -25,7 +25,9 @@ export interface Testing {
 /** All that the phone does: shows the round, tests, keeps what it measured until the bench has it. */
 export function usePhone() {
   const view = shallowRef<PhoneView | undefined>(kept())
-  const waiting = shallowRef<PhoneRun[]>([])
+  const waiting = shallowRef<Unsent[]>([])
+  /** Whether some of them belong to a round that is not there. */
+  const homeless = ref(false)
   /** Whether the bench answered when it was last asked. */
   const there = ref(true)
   const problem = ref('')
@@ -59,20 +61,23 @@ export function usePhone() {
   async function sendAll() {
     if (sending || testing.value) return
     sending = true
+    homeless.value = false
     let sent = 0
     try {
-      for (const run of await unsent()) {
+      for (const own of await unsent()) {
         try {
-          const done = await send(run)
-          await forget(run)
+          const done = await send(own)
+          await forget(own)
           there.value = true
           last.value = done
           sent++
         } catch (error) {
           refused(error)
           const { code } = error as Refusal
-          if (code === undefined || code === 'internal' || code === 'full' || code === 'not_paired') break
-          await forget(run)
+          if (code === undefined || code === 'internal' || code === 'full') break
+          // A round that is gone may come back by an undo; only the person drops what was measured for it.
+          if (code === 'not_paired' || code === 'not_found') homeless.value = true
+          else await forget(own)
         }
       }
       waiting.value = await unsent()
@@ -83,7 +88,7 @@ export function usePhone() {
   }
 
   async function note(result: PhoneRun['result'], at: string, spotId: string) {
-    await save({ id: newId(), spot_id: spotId, at, result })
+    await save({ token: token(), run: { id: newId(), spot_id: spotId, at, result } })
     waiting.value = await unsent()
   }
 
@@ -136,6 +141,14 @@ export function usePhone() {
     }
   }
 
+  /** Drops what can't be sent. */
+  async function drop() {
+    for (const own of await unsent()) await forget(own)
+    waiting.value = []
+    homeless.value = false
+    problem.value = ''
+  }
+
   async function noConnection(spotId: string) {
     problem.value = ''
     last.value = undefined
@@ -162,6 +175,8 @@ export function usePhone() {
   return {
     view,
     waiting,
+    homeless,
+    drop,
     there,
     problem,
     testing,

@@ -172,8 +172,10 @@ pub struct SpotRow {
     pub there: bool,
     /// What the room needed.
     pub need: Option<Need>,
-    /// How many runs there are.
+    /// How many runs there are under the conditions of the round.
     pub run_count: usize,
+    /// How many there are under any.
+    pub run_total: usize,
     /// The newest runs in the order they were taken, at most thirty; the rest by the runs of the round.
     pub runs: Vec<Run>,
     /// What those come to that were taken under the conditions of the round.
@@ -355,6 +357,7 @@ fn spot_row(
         gap_percent: summary.as_ref().and_then(gap),
         differs: then.zip(today).is_some_and(|(then, today)| (then - today).abs() > 0.005 * then.max(today)),
         run_count: own().filter(as_the_round).count(),
+        run_total: own().count(),
         otherwise: otherwise(round, own().filter(|run| !as_the_round(run))),
         summary,
         forecast,

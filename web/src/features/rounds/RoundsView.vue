@@ -119,7 +119,7 @@ const sourceWord: Record<Run['source'], string> = {
   typed: 'typed in',
 }
 const missing = (row: SpotRow) => Math.max((open.value?.round.runs_per_spot ?? 0) - row.run_count, 0)
-const taken = computed(() => open.value?.spots.reduce((sum, row) => sum + row.run_count, 0) ?? 0)
+const taken = computed(() => open.value?.spots.reduce((sum, row) => sum + row.run_total, 0) ?? 0)
 const left = computed(() => open.value?.spots.reduce((sum, row) => sum + missing(row), 0) ?? 0)
 const servingName = (run: Run) =>
   open.value?.tested.home.setups[0]?.devices.find((own) => own.id === run.serving)?.name ?? 'not known'
@@ -347,7 +347,7 @@ const planWords = (run: Run) => {
       <v-card v-if="open" title="Delete this round?">
         <v-card-text>
           It holds {{ taken }} {{ open.made_up ? 'made-up' : 'measured' }} run{{ taken === 1 ? '' : 's' }} at
-          {{ open.spots.filter((row) => row.run_count).length }} spots. Undo brings them back.
+          {{ open.spots.filter((row) => row.run_total).length }} spots. Undo brings them back.
           <div class="end">
             <v-btn size="small" @click="deleting = false">Keep it</v-btn>
             <v-btn size="small" variant="flat" color="error" @click="remove">Delete it</v-btn>

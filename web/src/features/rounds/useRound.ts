@@ -50,7 +50,7 @@ export function useRound(home: HomeHandle, id: () => string | undefined): RoundH
     }
   }
 
-  const runs = (round: RoundView) => round.spots.reduce((sum, spot) => sum + spot.run_count, 0)
+  const runs = (round: RoundView) => round.spots.reduce((sum, spot) => sum + spot.run_total, 0)
 
   /** Does something with the round, then reads round and home again. */
   async function act(request: Promise<unknown>) {
