@@ -156,7 +156,7 @@ async fn what_a_line_lets_through_is_what_is_measured() {
     let _alone = ALONE.lock().await;
     let bench = Bench::demo(PHONE).await;
     let mut wrong = Vec::new();
-    for (down, up, delay, queue, managed) in [
+    let lines: [(f64, f64, f64, f64, bool); 8] = [
         (5.0, 1.0, 20.0, 200.0, false),
         (5.0, 1.0, 20.0, 200.0, true),
         (25.0, 5.0, 10.0, 150.0, false),
@@ -165,13 +165,14 @@ async fn what_a_line_lets_through_is_what_is_measured() {
         (150.0, 40.0, 5.0, 60.0, false),
         (400.0, 100.0, 5.0, 50.0, false),
         (900.0, 300.0, 3.0, 40.0, false),
-    ] {
+    ];
+    for (down, up, delay, queue, managed) in lines {
         let (idle, loaded) = (2.0 * delay, 2.0 * delay + if managed { 0.0 } else { queue });
         let bars = [
             ("down_mbps", down, 0.05 * down),
             ("up_mbps", up, 0.05 * up),
             ("idle_ms", idle, 2.0),
-            ("loaded_ms", loaded, (0.1 * loaded).max(10.0)),
+            ("loaded_ms", loaded, f64::max(0.1 * loaded, 10.0)),
         ];
         // The machine may be busy with something else during a test; it is not so three times over.
         let mut off = Vec::new();
