@@ -161,7 +161,7 @@ async fn download(client: &reqwest::Client, address: &str, received: &AtomicU64)
 
 /// Sends requests that take about half a second each, until it is stopped.
 async fn upload(client: &reqwest::Client, address: &str) {
-    // Any bytes that do not compress: the identities of the standard library's hasher would do as well.
+    // Random, so that nothing on the way can make it smaller.
     let noise: Vec<u8> =
         std::iter::repeat_with(Uuid::new_v4).take(UP_BYTES.0 / 16).flat_map(Uuid::into_bytes).collect();
     let mut size = UP_BYTES.0;

@@ -134,6 +134,16 @@ async fn a_spoiled_test_is_refused_with_its_reason_and_leaves_nothing() {
     let mut run = tested(&json!(Uuid::new_v4()), 90.0, 18.0);
     let (status, problem) = send(&api, &token, &run).await;
     assert_eq!((status, &problem["faults"][0]["pointer"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("/spot_id")));
+    let claimed = json!({ "runs": [{
+        "spot_id": spot, "source": "phone", "carried_by": "home_wifi",
+        "outcome": { "kind": "measured", "down_mbps": 900.0, "up_mbps": 900.0 }
+    }] });
+    let path = format!("/api/rounds/{}/runs", round["round"]["id"].as_str().unwrap());
+    let (status, problem) = api.send(Method::POST, &path, claimed).await;
+    assert_eq!(
+        (status, &problem["faults"][0]["pointer"]),
+        (StatusCode::UNPROCESSABLE_ENTITY, &json!("/runs/0/source"))
+    );
     run["result"]["raw"]["down"] = json!("fast");
     assert_eq!(send(&api, &token, &run).await.0, StatusCode::BAD_REQUEST);
     let runs = api.get(&format!("/api/rounds/{}/runs", round["round"]["id"].as_str().unwrap())).await;

@@ -1,31 +1,26 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { PhoneSpot, PhoneView } from '../api/types'
+import { useSheet } from '../shared/useSheet'
 
 const props = defineProps<{ view: PhoneView; spot: PhoneSpot }>()
 
-const drawing = computed(() => props.view.drawing)
-const level = computed(() => drawing.value.levels.find((own) => own.level_id === props.spot.level_id))
-const rooms = computed(() => drawing.value.rooms.filter((own) => own.level_id === props.spot.level_id))
+const svg = ref<SVGSVGElement | null>(null)
+const sheet = useSheet(
+  svg,
+  () => props.view.drawing,
+  () => props.spot.level_id ?? undefined,
+)
+const level = computed(() => props.view.drawing.levels.find((own) => own.level_id === props.spot.level_id))
+const rooms = computed(() => props.view.drawing.rooms.filter((own) => own.level_id === props.spot.level_id))
 const spots = computed(() => props.view.spots.filter((own) => own.level_id === props.spot.level_id))
-// A level that is deeper than wide lies on its side, so that it fills the width of the screen; the arrow says so.
-const turned = computed(() => (level.value ? level.value.depth_m > level.value.width_m * 1.2 : false))
-const box = computed(() => {
-  const own = level.value
-  if (!own) return '0 0 1 1'
-  const m = 0.4
-  return turned.value
-    ? `${own.y_m - m} ${-(own.x_m + own.width_m) - m} ${own.depth_m + 2 * m} ${own.width_m + 2 * m}`
-    : `${own.x_m - m} ${own.y_m - m} ${own.width_m + 2 * m} ${own.depth_m + 2 * m}`
-})
-const long = computed(() => Math.max(level.value?.width_m ?? 1, level.value?.depth_m ?? 1))
 </script>
 
 <template>
   <figure v-if="level">
-    <svg :viewBox="box" role="img" :aria-label="`${spot.name} on ${level.name}`">
-      <g :transform="turned ? 'rotate(-90)' : ''">
+    <svg ref="svg" :viewBox="sheet.viewBox.value" role="img" :aria-label="`${spot.name} on ${level.name}`">
+      <g :transform="sheet.transform.value">
         <rect
           v-for="room in rooms"
           :key="room.room_id"
@@ -40,19 +35,21 @@ const long = computed(() => Math.max(level.value?.width_m ?? 1, level.value?.dep
           :key="own.spot_id"
           :cx="own.x_m"
           :cy="own.y_m"
-          :r="long * (own.spot_id === spot.spot_id ? 0.035 : 0.018)"
+          :r="sheet.px(own.spot_id === spot.spot_id ? 12 : 6)"
           :class="{ here: own.spot_id === spot.spot_id, done: own.done }"
         />
       </g>
     </svg>
-    <figcaption class="small quiet">{{ level.name }}; north is {{ turned ? 'left' : 'up' }}.</figcaption>
+    <figcaption class="small quiet">
+      {{ level.name }}; north is {{ sheet.turned.value ? 'left' : 'up' }}.
+    </figcaption>
   </figure>
 </template>
 
 <style scoped>
 svg {
   width: 100%;
-  max-height: 220px;
+  height: 120px;
   background: #fff;
   border: 1px solid var(--line);
 }
@@ -60,19 +57,20 @@ svg {
 rect {
   fill: #f4ede0;
   stroke: var(--ink);
-  stroke-width: 0.1;
+  stroke-width: 1.5px;
+  vector-effect: non-scaling-stroke;
 }
 
 .outdoors {
   fill: none;
-  stroke-dasharray: 0.3 0.2;
-  stroke-width: 0.06;
+  stroke-dasharray: 4 3;
 }
 
 circle {
   fill: #fff;
   stroke: var(--ink);
-  stroke-width: 0.06;
+  stroke-width: 1px;
+  vector-effect: non-scaling-stroke;
 }
 
 .done {

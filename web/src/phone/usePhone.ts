@@ -62,15 +62,13 @@ export function usePhone() {
     if (sending || testing.value) return
     sending = true
     homeless.value = false
-    let sent = 0
+    let newest: PhoneKept | undefined
     try {
       for (const own of await unsent()) {
         try {
-          const done = await send(own)
+          newest = await send(own)
           await forget(own)
           there.value = true
-          last.value = done
-          sent++
         } catch (error) {
           refused(error)
           const { code } = error as Refusal
@@ -81,7 +79,11 @@ export function usePhone() {
         }
       }
       waiting.value = await unsent()
-      if (sent > 0) await refresh()
+      if (newest) {
+        // The run and the spot it belongs to are told together, so that they agree.
+        await refresh()
+        last.value = newest
+      }
     } finally {
       sending = false
     }

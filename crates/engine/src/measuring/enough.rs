@@ -67,6 +67,14 @@ pub fn enough(rates: &[f64]) -> Enough {
     Enough::More { more: (1..=MOST_MORE).find(|more| within(there.len() + more) <= WANTED), within: now }
 }
 
+impl Enough {
+    /// Whether one may go on to the next spot: it is known well enough, or as many runs were taken as are wanted.
+    #[must_use]
+    pub fn may_go_on(&self, runs: usize, wanted: u32) -> bool {
+        matches!(self, Self::Enough { .. }) || runs >= wanted as usize
+    }
+}
+
 /// Half of the interval's width, in standard deviations.
 fn half_width(runs: usize) -> f64 {
     let t = StudentsT::new(0.0, 1.0, runs as f64 - 1.0)
@@ -105,6 +113,9 @@ mod tests {
         };
         assert!((within(enough(&mbps)) - within(enough(&mbps.map(|rate| rate * 1000.0)))).abs() < 1e-9);
         assert_eq!(enough(&[0.0; 3]), Enough::Enough { within: 0.0 });
+        assert!(
+            enough(&[0.0; 3]).may_go_on(3, 5) && !enough(&[80.0]).may_go_on(1, 5) && enough(&[80.0]).may_go_on(1, 1)
+        );
         assert_eq!(enough(&[0.0, 12.0, 11.0]), Enough::ComesAndGoes);
     }
 }

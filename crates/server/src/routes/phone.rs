@@ -434,7 +434,7 @@ fn spot(id: SpotId, round: &Round, under: &Under, home: &busy_hen_home::Home, pl
         need,
         runs: rates.len(),
         summary,
-        done: matches!(state, Enough::Enough { .. }) || rates.len() >= round.runs_per_spot as usize,
+        done: state.may_go_on(rates.len(), round.runs_per_spot),
         enough: state,
     }
 }

@@ -440,6 +440,10 @@ pub async fn add_runs(
     if new.len() > RUNS_AT_ONCE {
         return Err(Faults::one("/runs", format!("Send at most {RUNS_AT_ONCE} runs at once.")).into());
     }
+    if let Some(index) = new.iter().position(|run| run.source == Source::Phone) {
+        let message = "What a phone measured comes in from the phone, with its samples; type this run in instead.";
+        return Err(Faults::one(format!("/runs/{index}/source"), message).into());
+    }
     let now = state.now();
     let runs: Vec<Run> = new.into_iter().map(|run| taken(run, &home, &record.round, now)).collect();
     let mut faults = Vec::new();
