@@ -16,7 +16,7 @@ use uuid::Uuid;
 use line::{Line, Part};
 
 /// Exchanges before the transfers.
-const IDLE_EXCHANGES: usize = 30;
+const IDLE_EXCHANGES: usize = 40;
 /// Pause between two of them.
 const IDLE_PAUSE: Duration = Duration::from_millis(20);
 /// Length of each transfer, its ramp included.

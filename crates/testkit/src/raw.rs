@@ -31,15 +31,15 @@ const FAR_AHEAD: f64 = 40_000.0;
 /// A sound test of a link of these rates, Mb/s: 12 ms idle, 48 ms under a download and 90 ms under an upload.
 #[must_use]
 pub fn test_of(down: f64, up: f64) -> RawTest {
-    let idle = (0..30).map(|index| f64::from(index) * 20.0).map(|ms| RoundTrip {
+    let idle = (0..40).map(|index| f64::from(index) * 20.0).map(|ms| RoundTrip {
         at_ms: Millis::new(ms),
         took_ms: Millis::new(12.0),
         far_ms: Millis::new(ms + 6.0 + FAR_AHEAD),
     });
     RawTest {
         idle: idle.collect(),
-        down: transfer(700.0, down, 35.0, 48.0),
-        up: by_the_far_clock(transfer(5800.0, up, 50.0, 90.0)),
+        down: transfer(900.0, down, 35.0, 48.0),
+        up: by_the_far_clock(transfer(6000.0, up, 50.0, 90.0)),
         steady_ms: Millis::new(11_000.0),
         wall_ms: Millis::new(11_010.0),
         interruptions: Vec::new(),

@@ -1,7 +1,7 @@
 import type { RawTest } from '../api/types'
 
 /** Exchanges before the transfers. */
-const IDLE_EXCHANGES = 30
+const IDLE_EXCHANGES = 40
 /** Pause between two of them, ms. */
 const IDLE_PAUSE_MS = 20
 /** Length of each transfer, its ramp included, ms. */
@@ -34,11 +34,23 @@ export interface Place {
   token: string
 }
 
-/** Runs a test to a place and gives back its samples, also when something came between. */
+/** What is asked for. */
+export interface Test {
+  /** Its id. */
+  id: string
+  to: Place
+  /** Most bytes each way. */
+  mostBytes: number
+}
+
+export type Interruption = RawTest['interruptions'][number]
+
+/**
+ * Runs a test to a place and gives back its samples, also when something came between; the signal's reason says what did. It runs
+ * apart from the page, whose drawing would add to the delays.
+ */
 export async function measure(
-  test: string,
-  { origin, token }: Place,
-  mostBytes: number,
+  { id, to: { origin, token }, mostBytes }: Test,
   watch: Watch,
   stop: AbortSignal,
 ): Promise<RawTest> {
@@ -53,9 +65,8 @@ export async function measure(
     wall_ms: 0,
     interruptions: [],
   }
-  const spoil = (what: RawTest['interruptions'][number]) => raw.interruptions.push(what)
-  const query = (more = '') => `?token=${encodeURIComponent(token)}&test=${test}${more}`
-  const hidden = () => document.visibilityState === 'hidden' && spoil('hidden')
+  const spoil = (what: Interruption) => raw.interruptions.push(what)
+  const query = (more = '') => `?token=${encodeURIComponent(token)}&test=${id}${more}`
   const ended = () => stop.aborted || raw.interruptions.length > 0
 
   // The line: exchanges, each with the count and the clock of the far side.
@@ -128,7 +139,6 @@ export async function measure(
     await Promise.race([exchange(loaded), rest(PATIENCE_MS)])
   }
 
-  document.addEventListener('visibilitychange', hidden)
   try {
     await turn
     if (!ended()) watch.phase('idle')
@@ -182,10 +192,9 @@ export async function measure(
     }
   } finally {
     done = true
-    document.removeEventListener('visibilitychange', hidden)
     socket.close()
   }
-  if (stop.aborted) spoil('stopped')
+  if (stop.aborted) spoil(stop.reason as Interruption)
   raw.steady_ms = now()
   raw.wall_ms = Date.now() - wallBegan
   return raw

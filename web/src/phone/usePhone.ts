@@ -4,7 +4,8 @@ import { computed, ref, shallowRef } from 'vue'
 
 import type { Beyond, PhoneKept, PhoneRun, PhoneView } from '../api/types'
 import { kept, look, Refusal, send, token } from './link'
-import { measure, type Phase } from './measure'
+import { measureApart } from './apart'
+import type { Phase } from './measure'
 import { forget, save, unsent, type Unsent } from './unsent'
 
 /** How often what is unsent is tried again, ms. */
@@ -107,14 +108,14 @@ export function usePhone() {
     }
     testing.value = { spot: spotId, beyond: false, phase: 'waiting', rates: [] }
     const within = { origin: window.location.origin, token: token() }
-    const raw = await measure(test, within, mostBytes, watch, stop.signal)
+    const raw = await measureApart({ id: test, to: within, mostBytes }, watch, stop.signal)
     const far = view.value?.far_end
     let beyond: Beyond | undefined
     // One press, both legs: beyond the line right after the one within the home.
     if (far && raw.interruptions.length === 0) {
       testing.value = { spot: spotId, beyond: true, phase: 'waiting', rates: [] }
       const place = { origin: far.url, token: far.token }
-      beyond = { id: newId(), raw: await measure(newId(), place, mostBytes, watch, stop.signal) }
+      beyond = { id: newId(), raw: await measureApart({ id: newId(), to: place, mostBytes }, watch, stop.signal) }
     }
     testing.value = undefined
     if (stop.signal.aborted) return false
@@ -137,6 +138,8 @@ export function usePhone() {
         await new Promise((done) => setTimeout(done, BETWEEN_MS))
         if (stop.signal.aborted) break
       }
+    } catch (error) {
+      problem.value = (error as Error).message
     } finally {
       testing.value = undefined
       void awake?.release()

@@ -18,8 +18,10 @@ pub use spoiled::Spoiled;
 use crate::readings::summary::quantile;
 use settle::{STEP_MS, rates, settled_from};
 
-/// Round trips of the idle part below which it says nothing.
+/// Round trips of the idle part that count, below which it says nothing.
 pub const IDLE_LEAST: usize = 20;
+/// Round trips at the beginning of the idle part that don't count: connection and program are still warming up (engineering estimate).
+pub const WARMING_UP: usize = 10;
 /// Points of the trace that is kept with a run.
 const TRACE_POINTS: usize = 60;
 
@@ -104,7 +106,7 @@ fn tenth(span: Millis) -> Millis {
 /// [`Spoiled`] when the samples don't show what the link does: interrupted, cut short, stalled, or by a clock that was set.
 pub fn figures(test: &RawTest) -> Result<TestFigures, Spoiled> {
     spoiled::look(test)?;
-    let idle: Vec<f64> = test.idle.iter().map(|trip| trip.took_ms.get()).collect();
+    let idle: Vec<f64> = test.idle.iter().skip(WARMING_UP).map(|trip| trip.took_ms.get()).collect();
     Ok(TestFigures {
         down: settled(&test.down)?,
         up: settled(&by_the_devices_clock(&test.up, &test.idle))?,

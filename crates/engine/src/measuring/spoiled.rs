@@ -5,7 +5,7 @@ use serde::Serialize;
 use thiserror::Error;
 use utoipa::ToSchema;
 
-use super::IDLE_LEAST;
+use super::{IDLE_LEAST, WARMING_UP};
 
 /// Silence, neither bytes nor answers, beyond which the device itself is taken to have slept, ms.
 const SILENCE_MS: f64 = 3000.0;
@@ -61,7 +61,7 @@ pub(super) fn look(test: &RawTest) -> Result<(), Spoiled> {
     if (test.steady_ms - test.wall_ms).get().abs() > CLOCKS_APART_MS {
         return Err(Spoiled::ClockJump);
     }
-    if test.idle.len() < IDLE_LEAST {
+    if test.idle.len() < WARMING_UP + IDLE_LEAST {
         return Err(Spoiled::TooFewExchanges);
     }
     for transfer in [&test.down, &test.up] {
