@@ -3,7 +3,7 @@
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::predict::forecast::as_tested;
 use busy_hen_engine::predict::{Kept, Question};
-use busy_hen_home::{Doors, Home, HomeId, Round, RoundId, Run, RunId, SetupId, Situation, TestKind, local_day};
+use busy_hen_home::{Doors, Home, HomeId, Purpose, Round, RoundId, Run, RunId, SetupId, Situation, TestKind, local_day};
 use busy_hen_standins::truth::Truth;
 use busy_hen_store::{RoundRecord, Store, StoreError};
 use jiff::{SignedDuration, Timestamp};
@@ -63,6 +63,9 @@ fn walked(
         situation: Situation::Alone,
         runs_per_spot: RUNS,
         spots: home.house.spots.iter().map(|spot| spot.id).collect(),
+        purpose: Purpose::Rooms,
+        on_record: None,
+        confirmed: Vec::new(),
     };
     let day = local_day(begun);
     let mut runs = Vec::new();

@@ -165,6 +165,9 @@ fn of_device(device: &Device, now: &Device, units: LengthUnit, list: &mut List) 
     if housing {
         list.put(format!("housing or aerials of {name}"), format!("housing or aerials of {name} changed"), true);
     }
+    if device.firmware != now.firmware {
+        list.put(format!("firmware of {name}"), format!("the firmware of {name} changed"), true);
+    }
     if device.managed_queue != now.managed_queue {
         list.put(format!("queue of {name}"), format!("the queue of {name} changed"), true);
     }

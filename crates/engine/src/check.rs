@@ -1,6 +1,6 @@
 //! What the catalogue and the radio rules say against a home.
 
-use busy_hen_home::{Band, Device, Fault, Faults, Home, Mode, Outcome, Plan, Round, Run, TestKind};
+use busy_hen_home::{Band, Device, Fault, Faults, Gap, Home, Mode, Outcome, Plan, Round, Run, TestKind};
 use busy_hen_units::MbitPerSec;
 
 use jiff::Timestamp;
@@ -157,8 +157,20 @@ const DELAY_LIMIT: f64 = 60_000.0;
 const TRACE_LIMIT: usize = 2000;
 /// Spots of a round.
 const SPOTS_LIMIT: usize = 2000;
+/// Changes to confirm before a round.
+const CONFIRMED_LIMIT: usize = 200;
+/// Characters of anything that is noted.
+const WORDS_LIMIT: usize = 200;
+/// Farthest mark of a range walk, m.
+const FAR_LIMIT: f64 = 5000.0;
+/// Gaps of a walk.
+const GAPS_LIMIT: usize = 10_000;
 /// Years in which readings can have been taken.
 const YEARS: std::ops::RangeInclusive<i16> = 2000..=2100;
+
+fn within_words(text: &str) -> bool {
+    text.chars().count() <= WORDS_LIMIT
+}
 
 /// Whether a moment lies in a year in which readings can have been taken.
 fn credible(at: Timestamp) -> bool {
@@ -200,6 +212,16 @@ pub fn check_round(home: &Home, round: &Round) -> Result<(), Faults> {
     let known = |id| home.house.spots.iter().any(|spot| spot.id == id);
     require(round.spots.iter().all(|id| known(*id)), "/spots", "The round has a spot that the house does not have.");
     let unique: std::collections::BTreeSet<_> = round.spots.iter().collect();
+    let recorded = round.on_record.as_ref().is_none_or(|record| {
+        let far = record.far_end.as_ref().is_none_or(|own| within_words(own));
+        let port = record.machine.as_ref().and_then(|machine| machine.port_mbps);
+        far && within_words(&record.far_end_place)
+            && record.machine.as_ref().is_none_or(|machine| within_words(&machine.interface))
+            && port.is_none_or(|port| (1.0..=RATE_LIMIT).contains(&port.get()))
+    });
+    require(recorded, "/on_record", "What is on record has at most 200 characters a line, and a port up to 100000 Mb/s.");
+    let confirmed = round.confirmed.len() <= CONFIRMED_LIMIT && round.confirmed.iter().all(|own| within_words(&own.what));
+    require(confirmed, "/confirmed", "At most 200 changes are confirmed, each in at most 200 characters.");
     require(unique.len() == round.spots.len(), "/spots", "The round goes to one spot twice; once is enough.");
     Faults::check(faults)
 }
@@ -232,6 +254,9 @@ pub fn over_ceiling(tested: &Home, round: &Round, run: &Run, plan: Option<&Plan>
     let kit = root.and_then(|device| catalogue.kit(&device.kit.0));
     let internet = run.under(round).kind == TestKind::Internet;
     let port = kit.map(|kit| if internet { kit.uplink_port_mbps } else { kit.lan_port_mbps }).map(ethernet_goodput);
+    // A local test is no faster than the port of the machine that serves it.
+    let machine = round.on_record.as_ref().and_then(|record| record.machine.as_ref()?.port_mbps).filter(|_| !internet);
+    let port = [port, machine.map(ethernet_goodput)].into_iter().flatten().reduce(|a, b| if b < a { b } else { a });
     let sold = plan.filter(|_| internet);
     [(*down_mbps, sold.map(|plan| plan.down_mbps)), (*up_mbps, sold.map(|plan| plan.up_mbps))]
         .into_iter()
@@ -271,7 +296,36 @@ pub fn check_run(home: &Home, round: &Round, run: &Run) -> Result<(), Faults> {
         let loss = loss_percent.is_none_or(|loss| (0.0..=100.0).contains(&loss));
         require(loss, "/outcome/loss_percent", "Loss is 0 to 100 %.".into());
     }
+    let span = |ms: f64| (0.0..=3.6e6).contains(&ms);
+    let sound = match &run.outcome {
+        Outcome::Film(check) => {
+            let spans = [Some(check.started_ms), check.sought_ms, Some(check.stalled_ms), Some(check.watched_ms)];
+            rate(check.rate_mbps.get()) && spans.into_iter().flatten().all(|own| span(own.get()))
+        }
+        Outcome::Call(check) => {
+            rate(check.rate_mbps.get())
+                && [check.delay_ms, check.longest_gap_ms, check.held_ms].iter().all(|own| span(own.get()))
+        }
+        Outcome::Walked(check) => {
+            let gap = |gap: &Gap| span(gap.at_ms.get()) && span(gap.lasted_ms.get()) && round.spots.contains(&gap.after);
+            span(check.delay_ms.get())
+                && span(check.walked_ms.get())
+                && check.gaps.len() <= GAPS_LIMIT
+                && check.gaps.iter().all(gap)
+        }
+        Outcome::Measured { .. } | Outcome::NoConnection | Outcome::Heard | Outcome::Skipped => true,
+    };
+    require(sound, "/outcome", "A check lasts up to an hour, at rates that a home can have, at spots of its round.".into());
+    let noted = run.note.as_ref().is_none_or(|note| within_words(note));
+    require(noted, "/note", "A note has at most 200 characters.".into());
+    if let Some(mark) = &run.mark {
+        require(within_words(&mark.name), "/mark/name", "The name of a mark has at most 200 characters.".into());
+        let far = mark.distance_m.is_none_or(|far| (0.0..=FAR_LIMIT).contains(&far.get()));
+        require(far, "/mark/distance_m", "A mark is 0 to 5000 m from the house.".into());
+    }
     if let Some(under) = &run.under {
+        let tool = under.tool.as_ref().is_none_or(|tool| !tool.is_empty() && within_words(tool));
+        require(tool, "/under/tool", "The tool has a name of at most 200 characters.".into());
         let client = clients::find(&under.client);
         require(client.is_some(), "/under/client", "This test device is not in the catalogue; choose another.".into());
         let band = under.band.is_none_or(|band| client.is_none_or(|client| client.radio(band).is_some()));

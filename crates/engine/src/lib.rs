@@ -21,6 +21,7 @@ pub mod phy;
 pub mod predict;
 pub mod propagation;
 pub mod readings;
+pub mod rounds;
 pub mod route;
 pub mod spectrum;
 pub mod watch;

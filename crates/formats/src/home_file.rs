@@ -12,8 +12,8 @@ use utoipa::{PartialSchema, ToSchema};
 /// What every home file says it is.
 const FORMAT: &str = "busy-hen home";
 /// Version that is written, and the newest that is read. Version 1 did not keep what rounds were taken in;
-/// version 2 knew no runs under conditions of their own, and none by a phone.
-const VERSION: u32 = 3;
+/// version 2 knew no runs under conditions of their own, and none by a phone; version 3 no purposes of rounds, marks and checks of use.
+const VERSION: u32 = 4;
 /// Largest file that is read, bytes.
 pub const SIZE_LIMIT: usize = 64 * 1024 * 1024;
 
@@ -23,7 +23,7 @@ pub const SIZE_LIMIT: usize = 64 * 1024 * 1024;
 pub struct HomeFile {
     /// Always `busy-hen home`.
     pub format: String,
-    /// Version of the format: 3; files of versions 1 and 2 are read too.
+    /// Version of the format: 4; files of versions 1 to 3 are read too.
     pub version: u32,
     /// The home.
     pub home: Home,

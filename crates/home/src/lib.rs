@@ -14,6 +14,7 @@ pub mod kit;
 pub mod merge;
 pub mod raw;
 pub mod round;
+pub mod run;
 pub mod setup;
 mod validate;
 
@@ -31,10 +32,14 @@ pub use id::{
 pub use kit::{Generation, Kit, KitRadio};
 pub use merge::{BothChanged, merge};
 pub use round::{
-    AsTested, CarriedBy, Correction, Doors, Forecast, Outcome, Range, Round, Run, Situation, Source, TestKind, Under,
+    AsTested, Confirmation, Doors, Forecast, OnRecord, Purpose, RadioOnRecord, Range, Round, Situation, TestKind,
+    TestMachine, Under,
+};
+pub use run::{
+    CallCheck, CarriedBy, Correction, FilmCheck, Gap, KitStatus, Mark, Outcome, Run, Source, WalkCheck,
 };
 pub use setup::{
-    Aerial, Band, CableClass, Circuit, Device, Enclosure, KitKey, Mode, PowerLineClass, RadioSetting, Setup, Steering,
+    Aerial, Band, CableClass, Circuit, Device, Enclosure, Firmware, KitKey, Mode, PowerLineClass, RadioSetting, Setup, Steering,
     Uplink, Via,
 };
 pub use validate::ROOMS_LIMIT;

@@ -197,6 +197,7 @@ mod tests {
             enclosure: Enclosure::Open,
             aerial: Aerial::BuiltIn,
             managed_queue: false,
+            firmware: None,
             radios: Vec::new(),
             uplink: None,
         }

@@ -1,8 +1,10 @@
 //! What a test recorded sample by sample, before anything was computed of it.
 
-use busy_hen_units::Millis;
+use busy_hen_units::{MbitPerSec, Millis};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
+
+use crate::id::SpotId;
 
 /// One test from a device to one place: idle first, then download, then upload. Times are of the device's steady clock, ms since the
 /// test began.
@@ -65,4 +67,69 @@ pub enum Interruption {
     Stopped,
     /// The connection broke while it ran.
     Broken,
+}
+
+/// A stand-in for a film: parts of it, each of the same play time, asked for one after the other as a player does.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RawFilm {
+    /// Rate of its data.
+    pub rate_mbps: MbitPerSec,
+    /// Play time of one part.
+    pub part_ms: Millis,
+    /// The parts, in the order they were asked for; times since the press.
+    pub parts: Vec<FilmPart>,
+    /// Index of the first part after the seek, which throws away what was fetched ahead; none when there was no seek.
+    #[schema(minimum = 0, maximum = 10_000)]
+    pub sought: Option<usize>,
+    /// What came between.
+    pub interruptions: Vec<Interruption>,
+}
+
+/// A part of a film.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FilmPart {
+    /// When it was asked for.
+    pub asked_ms: Millis,
+    /// When it had arrived.
+    pub arrived_ms: Millis,
+}
+
+/// A stand-in for a call: exchanges at its rate in both directions, for as long as it was held.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RawCall {
+    /// Rate of its data, each way.
+    pub rate_mbps: MbitPerSec,
+    /// The exchanges.
+    pub trips: Vec<RoundTrip>,
+    /// How long it was held.
+    pub held_ms: Millis,
+    /// What came between.
+    pub interruptions: Vec<Interruption>,
+}
+
+/// Exchanges without a break while walking, over one connection or, where it broke, the next.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RawWalk {
+    /// The exchanges.
+    pub trips: Vec<RoundTrip>,
+    /// The spots as they were passed, the first at the start.
+    pub passed: Vec<Passed>,
+    /// How long it took.
+    pub walked_ms: Millis,
+    /// What came between; a connection that breaks is what is looked for.
+    pub interruptions: Vec<Interruption>,
+}
+
+/// A spot that was passed on a walk.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Passed {
+    /// The spot.
+    pub spot_id: SpotId,
+    /// When.
+    pub at_ms: Millis,
 }

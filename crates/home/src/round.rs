@@ -1,12 +1,13 @@
-//! Rounds, runs and their conditions: what was measured, and all that makes it comparable.
+//! Rounds and their conditions: what was tested, and all that makes its readings comparable.
 
-use busy_hen_units::{Dbm, MbitPerSec, Megahertz, Millis};
+use busy_hen_units::{Dbm, MbitPerSec, Millis};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::Home;
-use crate::id::{DeviceId, PlanId, RoundId, RunId, SetupId, SpotId};
+use crate::id::{DeviceId, RoundId, SetupId, SpotId};
+use crate::kit::Generation;
 use crate::setup::Band;
 
 /// One walk of tests through the spots of a home, all under the same conditions.
@@ -34,6 +35,105 @@ pub struct Round {
     pub runs_per_spot: u32,
     /// The spots in walking order.
     pub spots: Vec<SpotId>,
+    /// What it is for.
+    #[serde(default)]
+    pub purpose: Purpose,
+    /// What is on record of the network as it began; none in rounds from before that was kept.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub on_record: Option<OnRecord>,
+    /// What had been changed before it began, each seen to have taken effect or not.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub confirmed: Vec<Confirmation>,
+}
+
+/// What a round is for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Purpose {
+    /// A walk through the rooms.
+    #[default]
+    Rooms,
+    /// The same with the kit as found.
+    Baseline,
+    /// The same after something was changed.
+    After,
+    /// By cable at the router, and at the box of the line: the most that anything else can reach.
+    WiredCeiling,
+    /// Away from the house until it drops.
+    RangeWalk,
+    /// Power line, outlet by outlet.
+    OutletTrial,
+    /// A node carried from place to place: what it hears there, and what the weak room gets of it.
+    PlacementTrial,
+    /// Several phones that begin together.
+    FamilyRush,
+    /// Whether a film starts, seeks and holds, and a call holds.
+    ApplicationCheck,
+    /// Delay without a break while walking: gaps, and where.
+    HandOverWalk,
+    /// Signal or link rate at marks along a route that can be walked again; no speed test.
+    RouteWalk,
+}
+
+impl Purpose {
+    /// Whether its runs are told apart by marks rather than by the spots of the rooms alone.
+    #[must_use]
+    pub fn is_marked(self) -> bool {
+        matches!(
+            self,
+            Self::WiredCeiling | Self::RangeWalk | Self::OutletTrial | Self::PlacementTrial | Self::RouteWalk
+        )
+    }
+}
+
+/// What is on record of the network as a round began, beside the home itself.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct OnRecord {
+    /// The machine that serves the local test.
+    pub machine: Option<TestMachine>,
+    /// Address of the far end of internet tests.
+    pub far_end: Option<String>,
+    /// Where that stands, or whose it is, as typed.
+    #[serde(default)]
+    pub far_end_place: String,
+    /// The generation that each radio on air was run in.
+    #[serde(default)]
+    pub radios: Vec<RadioOnRecord>,
+}
+
+/// The machine that serves the local test: no test to it is faster than its own port.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TestMachine {
+    /// Name of its interface.
+    pub interface: String,
+    /// Whether a cable joins it to the router; none when that can't be told.
+    pub wired: Option<bool>,
+    /// What its port negotiated; none when that can't be told.
+    pub port_mbps: Option<MbitPerSec>,
+}
+
+/// A radio as it was run.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RadioOnRecord {
+    /// The device.
+    pub device_id: DeviceId,
+    /// Its band.
+    pub band: Band,
+    /// The generation it was run in.
+    pub generation: Generation,
+}
+
+/// Something that had been changed, and whether it was seen to have taken effect.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Confirmation {
+    /// What was to be seen, in words.
+    pub what: String,
+    /// Whether it was.
+    pub seen: bool,
 }
 
 /// The conditions of a test: all that must be alike in readings before they are set against each other.
@@ -50,6 +150,9 @@ pub struct Under {
     pub doors: Doors,
     /// Whether others used the network meanwhile.
     pub situation: Situation,
+    /// What tested, when it was not the test of the application.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub tool: Option<String>,
 }
 
 impl Round {
@@ -62,6 +165,7 @@ impl Round {
             band: self.band,
             doors: self.doors,
             situation: self.situation,
+            tool: None,
         }
     }
 }
@@ -98,83 +202,6 @@ pub enum Situation {
     Alone,
     /// The family's overlapping activities run, sharing plan and airtime.
     BusyEvening,
-}
-
-/// One execution of a test at a spot, with the figures kept of it.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Run {
-    /// Identifies the run; made by whoever took it, so that sending it twice keeps it once.
-    pub id: RunId,
-    /// The round it belongs to.
-    pub round_id: RoundId,
-    /// Where it was taken.
-    pub spot_id: SpotId,
-    /// When it was taken.
-    #[schema(value_type = String, format = DateTime)]
-    pub at: Timestamp,
-    /// Who or what took it.
-    pub source: Source,
-    /// What came of it.
-    pub outcome: Outcome,
-    /// What carried it.
-    pub carried_by: CarriedBy,
-    /// The device that served; none when not known.
-    pub serving: Option<DeviceId>,
-    /// The band it was on; none when not known.
-    pub band: Option<Band>,
-    /// The primary channel it was on; none when not known.
-    #[schema(maximum = 65535)]
-    pub channel: Option<u16>,
-    /// The width of that channel; none when not known.
-    pub width_mhz: Option<Megahertz>,
-    /// Signal heard at the spot; none when not known.
-    pub signal_dbm: Option<Dbm>,
-    /// Negotiated link rate: an explanation, never a speed.
-    pub link_rate_mbps: Option<MbitPerSec>,
-    /// The plan in force on that day; set by the server from the brief.
-    pub plan_id: Option<PlanId>,
-    /// Down over the length of the run, at even steps; empty when typed in.
-    pub trace_mbps: Vec<MbitPerSec>,
-    /// Why the run does not count, when it was taken back.
-    pub void: Option<String>,
-    /// What a typed run said before it was corrected, oldest first.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub corrected: Vec<Correction>,
-    /// The conditions it was taken under, when they were not those of the round.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub under: Option<Under>,
-}
-
-/// What a typed run said before it was corrected.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Correction {
-    /// When it was corrected.
-    #[schema(value_type = String, format = DateTime)]
-    pub at: Timestamp,
-    /// The outcome as it stood before.
-    pub was: Outcome,
-}
-
-impl Run {
-    /// Whether the run says something of the network under test.
-    #[must_use]
-    pub fn counts(&self) -> bool {
-        self.void.is_none() && self.carried_by == CarriedBy::HomeWifi
-    }
-
-    /// The conditions it was taken under.
-    #[must_use]
-    pub fn under(&self, round: &Round) -> Under {
-        self.under.clone().unwrap_or_else(|| round.under())
-    }
-
-    /// Whether the product made it up, so that it never stands in one comparison with a measurement.
-    #[must_use]
-    pub fn is_made_up(&self) -> bool {
-        self.source == Source::Walker
-    }
 }
 
 /// What a round was taken in: the readings' meaning, which no later edit of the home changes.
@@ -222,51 +249,4 @@ pub struct Range {
     pub middle: MbitPerSec,
     /// The good end (90 %), Mb/s.
     pub good: MbitPerSec,
-}
-
-/// Who or what took a run.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Source {
-    /// Typed in by hand.
-    Typed,
-    /// A phone measured it with the test of the application.
-    Phone,
-    /// The simulated walker that ships with the product: made-up, never a real measurement.
-    Walker,
-}
-
-/// What came of a run.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
-pub enum Outcome {
-    /// The test ran to its end.
-    Measured {
-        /// Download.
-        down_mbps: MbitPerSec,
-        /// Upload.
-        up_mbps: MbitPerSec,
-        /// Round trip with nothing else going on; none when not taken.
-        idle_ms: Option<Millis>,
-        /// Round trip while the test loads the link; none when not taken.
-        loaded_ms: Option<Millis>,
-        /// Mean change from one round trip to the next; none when not taken.
-        jitter_ms: Option<Millis>,
-        /// Packets lost, percent; none when not taken.
-        loss_percent: Option<f64>,
-    },
-    /// No connection could be had here: a reading too.
-    NoConnection,
-}
-
-/// What carried a run.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum CarriedBy {
-    /// The home's own Wi-Fi.
-    HomeWifi,
-    /// The mobile network: the phone slipped.
-    MobileData,
-    /// Some other Wi-Fi.
-    OtherWifi,
 }

@@ -3,6 +3,7 @@
 use std::fmt;
 
 use busy_hen_units::{Db, Degrees, MbitPerSec, Megahertz, Metres};
+use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -116,10 +117,24 @@ pub struct Device {
     /// Whether it keeps its queues short when the line is full; counts at the router.
     #[serde(default)]
     pub managed_queue: bool,
+    /// What it runs; none when nobody looked.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub firmware: Option<Firmware>,
     /// Its radios, as set.
     pub radios: Vec<RadioSetting>,
     /// Its link towards the router; none for the device at the line.
     pub uplink: Option<Uplink>,
+}
+
+/// The firmware of a device.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Firmware {
+    /// As its own page tells it.
+    pub version: String,
+    /// When it was released or put in, as its page tells.
+    #[schema(value_type = Option<String>, format = Date)]
+    pub from: Option<Date>,
 }
 
 /// What a device stands in.

@@ -521,6 +521,7 @@ mod tests {
             enclosure: Enclosure::Open,
             aerial: Aerial::BuiltIn,
             managed_queue: false,
+            firmware: None,
             radios: Vec::new(),
             uplink: to.map(|to| Uplink { to: DeviceId::named(to), via: Via::Cable { class: CableClass::Cat6 } }),
         }

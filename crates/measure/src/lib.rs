@@ -25,6 +25,8 @@ use uuid::Uuid;
 
 /// How long a test is remembered after it began: until its samples can have been sent.
 const REMEMBERED: Duration = Duration::from_secs(3600);
+/// How long the first waits for others who are to begin with it.
+const GATHERS: Duration = Duration::from_secs(10);
 /// Tests that are remembered at most.
 const TESTS_MOST: usize = 10_000;
 
@@ -39,6 +41,27 @@ pub struct FarSide {
     tokens: Box<dyn Tokens>,
     tests: Mutex<HashMap<Uuid, Arc<Seen>>>,
     turn: Arc<Semaphore>,
+    gathering: Mutex<Option<Gathering>>,
+}
+
+/// Devices that are to begin together, and when.
+#[derive(Debug, Clone, Copy)]
+struct Gathering {
+    id: Uuid,
+    begins: Instant,
+}
+
+/// How a line stands to others.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Deserialize)]
+#[serde(rename_all = "snake_case")]
+enum Turn {
+    /// Alone: it waits until no other tests.
+    #[default]
+    Alone,
+    /// Beside others: of several that are to test at once, and of exchanges alone, which spoil nobody's test.
+    Beside,
+    /// No test but the wait for others, with whom it is told to begin.
+    Gather,
 }
 
 /// What was seen of a test.
@@ -57,6 +80,9 @@ struct Asked {
     /// Bytes to send; only of downloads.
     #[serde(default)]
     bytes: u64,
+    /// How it stands to others; only of lines.
+    #[serde(default)]
+    turn: Turn,
 }
 
 /// Why nothing is measured.
@@ -88,7 +114,7 @@ impl FarSide {
     /// A far side that these tokens may use.
     #[must_use]
     pub fn new(tokens: Box<dyn Tokens>) -> Self {
-        Self { tokens, tests: Mutex::default(), turn: Arc::new(Semaphore::new(1)) }
+        Self { tokens, tests: Mutex::default(), turn: Arc::new(Semaphore::new(1)), gathering: Mutex::default() }
     }
 
     /// Addresses from which the parts of a test came; none when no such test is remembered.
@@ -97,6 +123,14 @@ impl FarSide {
         let tests = self.tests.lock().unwrap_or_else(PoisonError::into_inner);
         let seen = tests.get(&test)?;
         Some(seen.addresses.lock().unwrap_or_else(PoisonError::into_inner).iter().copied().collect())
+    }
+
+    /// The gathering that one who comes now belongs to: the first opens it.
+    fn gather(&self) -> Gathering {
+        let mut open = self.gathering.lock().unwrap_or_else(PoisonError::into_inner);
+        let now = Instant::now();
+        let still_open = open.filter(|own| own.begins > now);
+        *open.insert(still_open.unwrap_or_else(|| Gathering { id: Uuid::new_v4(), begins: now + GATHERS }))
     }
 
     /// The test that a request belongs to, when its token is good.

@@ -9,14 +9,16 @@ use actix_web::{HttpRequest, HttpResponse};
 use actix_ws::{Message, MessageStream, Session};
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 
-use crate::{Asked, FarSide, Refused, Seen};
+use crate::{Asked, FarSide, Gathering, Refused, Seen, Turn};
 
 /// Longest that a test may hold its turn.
 const LONGEST: Duration = Duration::from_secs(90);
 /// Silence after which a test has ended.
 const SILENCE: Duration = Duration::from_secs(15);
-/// Longest exchange, bytes: a number.
-const EXCHANGE_MOST: usize = 20;
+/// Longest that exchanges without a test may go on: a walk through a house and round it.
+const LONGEST_BESIDE: Duration = Duration::from_secs(30 * 60);
+/// Longest exchange, bytes: a number, and what fills it up to the rate of a call.
+const EXCHANGE_MOST: usize = 32 * 1024;
 
 pub(crate) async fn line(
     far: Data<FarSide>,
@@ -26,17 +28,44 @@ pub(crate) async fn line(
 ) -> Result<HttpResponse, actix_web::Error> {
     let seen = far.of(&asked, &request, true).await?;
     let (answer, session, messages) = actix_ws::handle(&request, body).map_err(|_| Refused::NoSocket)?;
-    rt::spawn(hold(seen, Arc::clone(&far.turn), session, messages));
+    match asked.turn {
+        Turn::Alone => rt::spawn(hold(seen, Arc::clone(&far.turn), session, messages)),
+        Turn::Beside => rt::spawn(beside(seen, session, messages)),
+        Turn::Gather => rt::spawn(gathered(far.gather(), session, messages)),
+    };
     Ok(answer)
 }
 
 async fn hold(seen: Arc<Seen>, turn: Arc<Semaphore>, mut session: Session, mut messages: MessageStream) {
     let Some(_turn) = wait(turn, &mut session, &mut messages).await else { return };
+    run(&seen, LONGEST, session, messages).await;
+}
+
+async fn beside(seen: Arc<Seen>, session: Session, messages: MessageStream) {
+    run(&seen, LONGEST_BESIDE, session, messages).await;
+}
+
+async fn run(seen: &Seen, longest: Duration, mut session: Session, mut messages: MessageStream) {
     if session.text("go").await.is_err() {
         return;
     }
-    let _ = tokio::time::timeout(LONGEST, exchange(&seen, &mut session, &mut messages)).await;
+    let _ = tokio::time::timeout(longest, exchange(seen, &mut session, &mut messages)).await;
     let _ = session.close(None).await;
+}
+
+/// Tells how long it is until all begin, and then to begin, and by which name they go together.
+async fn gathered(own: Gathering, mut session: Session, mut messages: MessageStream) {
+    let left = own.begins.saturating_duration_since(std::time::Instant::now());
+    if session.text(format!("wait {}", left.as_millis())).await.is_err() {
+        return;
+    }
+    tokio::select! {
+        () = tokio::time::sleep(left) => {
+            let _ = session.text(format!("go {}", own.id)).await;
+            let _ = session.close(None).await;
+        }
+        () = async { while let Some(Ok(_)) = messages.recv().await {} } => {}
+    }
 }
 
 /// Waits for the turn; none when the device went away meanwhile.

@@ -34,7 +34,7 @@ use utoipa_actix_web::service_config::ServiceConfig;
 
 pub use body::EDITOR;
 pub use origin::Names;
-pub use routes::phone::FarEnd;
+pub use routes::phones::FarEnd;
 pub use state::AppState;
 pub use walks::{WalkOrder, Walker};
 
@@ -47,7 +47,7 @@ const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inlin
 
 /// All endpoints under `/api`.
 pub fn configure(config: &mut ServiceConfig<'_>) {
-    use routes::{catalogue, compare, files, homes, house, jobs, lock, phone, predict, rounds, setups};
+    use routes::{catalogue, compare, files, homes, house, jobs, lock, phones, predict, rounds, setups};
     config
         .service(catalogue::catalogue)
         .service(homes::list_homes)
@@ -75,6 +75,8 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(rounds::create_round)
         .service(rounds::open_round)
         .service(rounds::delete_round)
+        .service(rounds::again)
+        .service(rounds::look_at_changes)
         .service(rounds::add_runs)
         .service(rounds::list_runs)
         .service(rounds::correct_run)
@@ -86,9 +88,9 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(lock::set_lock)
         .service(lock::open_lock)
         .service(lock::close_lock)
-        .service(phone::pair_phone)
-        .service(phone::phone_view)
-        .service(phone::phone_run)
+        .service(phones::pair_phone)
+        .service(phones::phone_view)
+        .service(phones::phone_run)
         .service(compare::compare)
         .service(jobs::look_at_job)
         .service(jobs::result_of_job)

@@ -20,7 +20,7 @@ use crate::error::ApiError;
 use crate::jobs::Jobs;
 use crate::lock::Lock;
 use crate::origin::Names;
-use crate::routes::phone::FarEnd;
+use crate::routes::phones::FarEnd;
 use crate::tokens::Paired;
 use crate::walks::{Walker, Walks};
 

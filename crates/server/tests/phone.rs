@@ -164,7 +164,7 @@ async fn a_code_that_is_not_known_is_refused_and_an_expired_one_still_sends_what
     let now = jiff::Timestamp::now();
     let (before, over) = (now - jiff::SignedDuration::from_hours(2), now - jiff::SignedDuration::from_hours(1));
     let id: RoundId = round["round"]["id"].as_str().unwrap().parse().unwrap();
-    api.store.pair(&digest("old"), id, (before, over)).await.unwrap();
+    api.store.pair(&digest("old"), id, (before, over), false).await.unwrap();
     let (_, view) = ask(&api, "old", Method::GET, "/api/phone", None).await;
     assert_eq!(view["may_test"], false);
     let mut run = tested(&spot, 90.0, 18.0);

@@ -2,7 +2,7 @@
 
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::predict::{Kept, Model, Prediction, Question};
-use busy_hen_home::{CarriedBy, Home, Outcome, PerBand, Round, RoundId, Run, RunId, Setup, Source, SpotId};
+use busy_hen_home::{Home, Outcome, PerBand, Round, RoundId, Run, RunId, Setup, Source, SpotId};
 use busy_hen_units::{Db, MbitPerSec, Millis};
 use jiff::Timestamp;
 use rand::{RngExt, SeedableRng};
@@ -86,26 +86,8 @@ fn normal(rng: &mut ChaCha8Rng, sigma: f64) -> f64 {
 }
 
 fn read(got: &Prediction, round: &Round, spot_id: SpotId, at: Timestamp, rng: &mut ChaCha8Rng) -> Run {
-    let mut run = Run {
-        id: RunId::random(),
-        round_id: RoundId(round.id.0),
-        spot_id,
-        at,
-        source: Source::Walker,
-        outcome: Outcome::NoConnection,
-        carried_by: CarriedBy::HomeWifi,
-        serving: None,
-        band: None,
-        channel: None,
-        width_mhz: None,
-        signal_dbm: None,
-        link_rate_mbps: None,
-        plan_id: None,
-        trace_mbps: Vec::new(),
-        void: None,
-        corrected: Vec::new(),
-        under: None,
-    };
+    let mut run =
+        Run::new(RunId::random(), RoundId(round.id.0), spot_id, at, Source::Walker, Outcome::NoConnection);
     let Some(served) = got.served else { return run };
     let disturbed = if rng.random_bool(DISTURBED_PART) { 0.5 } else { 1.0 };
     // Spread only takes away: what a plan or port lets through is not exceeded.

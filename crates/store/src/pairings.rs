@@ -16,6 +16,8 @@ pub struct Pairing {
     pub round: RoundId,
     /// When no new test may begin any more.
     pub expires_at: Timestamp,
+    /// Whether it is the stand-in, whose runs are made up.
+    pub stand_in: bool,
 }
 
 impl Store {
@@ -28,16 +30,18 @@ impl Store {
         digest: &str,
         round: RoundId,
         (now, expires_at): (Timestamp, Timestamp),
+        stand_in: bool,
     ) -> Result<(), StoreError> {
         self.writer
             .write(async |connection| {
                 let done = sqlx::query(
-                    "INSERT INTO pairing (digest, home_id, round_id, made_at, expires_at)
-                     SELECT ?, home_id, id, ?, ? FROM round WHERE id = ? AND deleted_in IS NULL",
+                    "INSERT INTO pairing (digest, home_id, round_id, made_at, expires_at, stand_in)
+                     SELECT ?, home_id, id, ?, ?, ? FROM round WHERE id = ? AND deleted_in IS NULL",
                 )
                 .bind(digest)
                 .bind(sortable(now))
                 .bind(sortable(expires_at))
+                .bind(stand_in)
                 .bind(round.to_string())
                 .execute(connection)
                 .await?;
@@ -51,7 +55,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::Database`].
     pub async fn paired(&self, digest: &str) -> Result<Option<Pairing>, StoreError> {
-        let row = sqlx::query("SELECT home_id, round_id, expires_at FROM pairing WHERE digest = ?")
+        let row = sqlx::query("SELECT home_id, round_id, expires_at, stand_in FROM pairing WHERE digest = ?")
             .bind(digest)
             .fetch_optional(&self.readers)
             .await?;
@@ -60,6 +64,7 @@ impl Store {
                 home: parsed(row.try_get("home_id")?)?,
                 round: parsed(row.try_get("round_id")?)?,
                 expires_at: parsed(row.try_get("expires_at")?)?,
+                stand_in: row.try_get("stand_in")?,
             })
         })
         .transpose()

@@ -192,6 +192,7 @@ fn setup(number: u32, home: &Home, rng: &mut ChaCha8Rng) -> Setup {
             enclosure: pick(rng, &[Enclosure::Open, Enclosure::Cupboard, Enclosure::MetalCabinet]),
             aerial: aerial(rng),
             managed_queue: rng.random(),
+            firmware: None,
             radios: radios(kit, rng),
             uplink: to.map(|to| Uplink { to, via: via(mode, kit, rng) }),
         });

@@ -1,7 +1,7 @@
 //! Rounds and runs to test with; made-up figures.
 
 use busy_hen_home::{
-    AsTested, CarriedBy, Doors, Home, Outcome, Round, RoundId, Run, RunId, SetupId, Situation, Source, SpotId, TestKind,
+    AsTested, Doors, Home, Outcome, Purpose, Round, RoundId, Run, RunId, SetupId, Situation, Source, SpotId, TestKind,
 };
 use busy_hen_units::{MbitPerSec, Millis};
 use jiff::Timestamp;
@@ -23,6 +23,9 @@ pub fn round(name: &str, setup_id: SetupId, spots: Vec<SpotId>) -> Round {
         situation: Situation::Alone,
         runs_per_spot: 5,
         spots,
+        purpose: Purpose::Rooms,
+        on_record: None,
+        confirmed: Vec::new(),
     }
 }
 
@@ -36,31 +39,13 @@ pub fn tested(home: &Home, round: &Round) -> AsTested {
 /// A typed run with this download, and a tenth of it up.
 #[must_use]
 pub fn run(round: &Round, spot_id: SpotId, down: f64) -> Run {
-    Run {
-        id: RunId::random(),
-        round_id: round.id,
-        spot_id,
-        at: BEGUN,
-        source: Source::Typed,
-        outcome: Outcome::Measured {
-            down_mbps: MbitPerSec::new(down),
-            up_mbps: MbitPerSec::new(down / 10.0),
-            idle_ms: Some(Millis::new(12.0)),
-            loaded_ms: Some(Millis::new(60.0)),
-            jitter_ms: None,
-            loss_percent: None,
-        },
-        carried_by: CarriedBy::HomeWifi,
-        serving: None,
-        band: None,
-        channel: None,
-        width_mhz: None,
-        signal_dbm: None,
-        link_rate_mbps: None,
-        plan_id: None,
-        trace_mbps: Vec::new(),
-        void: None,
-        corrected: Vec::new(),
-        under: None,
-    }
+    let outcome = Outcome::Measured {
+        down_mbps: MbitPerSec::new(down),
+        up_mbps: MbitPerSec::new(down / 10.0),
+        idle_ms: Some(Millis::new(12.0)),
+        loaded_ms: Some(Millis::new(60.0)),
+        jitter_ms: None,
+        loss_percent: None,
+    };
+    Run::new(RunId::random(), round.id, spot_id, BEGUN, Source::Typed, outcome)
 }

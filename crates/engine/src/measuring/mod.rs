@@ -4,6 +4,8 @@
 //! ([`settle`]); how often to test again follows from how well the median is known ([`enough`]).
 
 pub mod enough;
+mod film;
+mod gaps;
 pub mod settle;
 mod spoiled;
 
@@ -13,6 +15,8 @@ use busy_hen_units::{MbitPerSec, Millis};
 use serde::Serialize;
 use utoipa::ToSchema;
 
+pub use film::film;
+pub use gaps::{call, walk};
 pub use spoiled::Spoiled;
 
 use crate::readings::summary::quantile;

@@ -47,14 +47,18 @@ pub enum Spoiled {
     OtherNetwork,
 }
 
-pub(super) fn look(test: &RawTest) -> Result<(), Spoiled> {
-    if let Some(first) = test.interruptions.first() {
-        return Err(match first {
-            Interruption::Hidden => Spoiled::Hidden,
-            Interruption::Stopped => Spoiled::Stopped,
-            Interruption::Broken => Spoiled::Broken,
-        });
+/// Whether nothing came between; what came first is told.
+pub(super) fn came_between(interruptions: &[Interruption]) -> Result<(), Spoiled> {
+    match interruptions.first() {
+        None => Ok(()),
+        Some(Interruption::Hidden) => Err(Spoiled::Hidden),
+        Some(Interruption::Stopped) => Err(Spoiled::Stopped),
+        Some(Interruption::Broken) => Err(Spoiled::Broken),
     }
+}
+
+pub(super) fn look(test: &RawTest) -> Result<(), Spoiled> {
+    came_between(&test.interruptions)?;
     if !sound(test) {
         return Err(Spoiled::Nonsense);
     }
@@ -79,20 +83,19 @@ pub(super) fn look(test: &RawTest) -> Result<(), Spoiled> {
 
 /// Whether the samples can be of a test at all: times go on, counts never fall, nothing is negative or endless.
 fn sound(test: &RawTest) -> bool {
-    let trips = |list: &[RoundTrip]| {
-        list.iter().all(|trip| {
-            (0.0..=3.6e6).contains(&trip.at_ms.get())
-                && (0.0..=3.6e6).contains(&trip.took_ms.get())
-                && (0.0..=3.6e6).contains(&trip.far_ms.get())
-        })
-    };
     let transfer = |own: &RawTransfer| {
-        trips(&own.loaded)
+        trips_sound(&own.loaded)
             && own.arrived.iter().all(|count| (0.0..=3.6e6).contains(&count.at_ms.get()))
             && own.arrived.is_sorted_by(|a, b| a.at_ms.get() <= b.at_ms.get() && a.bytes <= b.bytes)
     };
     let clocks = [test.steady_ms, test.wall_ms].iter().all(|span| span.get().is_finite());
-    clocks && trips(&test.idle) && transfer(&test.down) && transfer(&test.up)
+    clocks && trips_sound(&test.idle) && transfer(&test.down) && transfer(&test.up)
+}
+
+/// Whether exchanges are of a test: within an hour, none negative.
+pub(super) fn trips_sound(list: &[RoundTrip]) -> bool {
+    let span = |ms: f64| (0.0..=3.6e6).contains(&ms);
+    list.iter().all(|trip| span(trip.at_ms.get()) && span(trip.took_ms.get()) && span(trip.far_ms.get()))
 }
 
 /// Whether neither bytes arrived nor an exchange was answered for too long.

@@ -4,6 +4,6 @@ pub mod activity;
 pub mod step;
 pub mod verdict;
 
-pub use activity::{Need, home_need, room_need};
+pub use activity::{Need, home_need, need_of, room_need};
 pub use step::ServiceStep;
 pub use verdict::Verdict;

@@ -33,7 +33,8 @@ impl Conditions {
             clients::find(&one.under.client).map_or(one.under.client.clone(), |found| found.name.to_owned())
         };
         let band = |one: &Self| one.under.band.map_or("any band".to_owned(), |band| band.to_string());
-        let parts: [(&'static str, String, String); 4] = [
+        let tool = |one: &Self| one.under.tool.clone().unwrap_or_else(|| "the test of Busy Hen".to_owned());
+        let parts: [(&'static str, String, String); 5] = [
             ("the test device", client(self), client(other)),
             ("the band", band(self), band(other)),
             ("the state of the doors", door_name(self.under.doors).to_owned(), door_name(other.under.doors).to_owned()),
@@ -42,6 +43,7 @@ impl Conditions {
                 situation_name(self.under.situation).to_owned(),
                 situation_name(other.under.situation).to_owned(),
             ),
+            ("the tool", tool(self), tool(other)),
         ];
         parts.into_iter().filter(|(_, own, others)| own != others).collect()
     }
@@ -49,10 +51,11 @@ impl Conditions {
     /// In words: "laptop, ax, two streams, 160 MHz, 5 GHz, doors shut, busy".
     #[must_use]
     pub fn in_words(&self) -> String {
-        let Under { client, band, doors, situation, .. } = &self.under;
+        let Under { client, band, doors, situation, tool, .. } = &self.under;
         let client = clients::find(client).map_or(client.as_str(), |found| found.name);
         let band = band.map_or("any band".to_owned(), |band| band.to_string());
-        format!("{client}; {band}; doors {}; {}", door_name(*doors), situation_name(*situation))
+        let tool = tool.as_ref().map(|tool| format!("; tested by {tool}")).unwrap_or_default();
+        format!("{client}; {band}; doors {}; {}{tool}", door_name(*doors), situation_name(*situation))
     }
 }
 
@@ -126,12 +129,12 @@ impl Group<'_> {
     }
 }
 
-/// All counting runs of some rounds, sorted into groups of alike ones.
+/// All counting tests of speed at the spots of rooms, sorted into groups of alike ones.
 #[must_use]
 pub fn groups<'a>(rounds: impl IntoIterator<Item = (&'a Round, &'a [Run])>) -> Vec<Group<'a>> {
     let mut list: Vec<Group<'a>> = Vec::new();
     for (round, runs) in rounds {
-        for run in runs.iter().filter(|run| run.counts()) {
+        for run in runs.iter().filter(|run| run.counts() && run.is_of_room()) {
             let conditions = Conditions { made_up: run.is_made_up(), under: run.under(round) };
             let group = match list.iter().position(|group| group.conditions == conditions) {
                 Some(found) => &mut list[found],

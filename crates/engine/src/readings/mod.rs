@@ -2,8 +2,11 @@
 
 pub mod compare;
 pub mod conditions;
+pub mod marks;
 pub mod rank_test;
+pub mod rush;
 pub mod summary;
+pub mod words;
 
 pub use compare::{Comparison, compare};
 pub use conditions::{Conditions, Group};

@@ -71,7 +71,7 @@ impl Figures {
     }
 }
 
-/// Sums up the runs that count; none when none does.
+/// Sums up the tests of speed that count; none when none does.
 pub fn summarise<'a>(runs: impl IntoIterator<Item = &'a Run>) -> Option<Summary> {
     let (mut down, mut up, mut idle, mut loaded) = (Vec::new(), Vec::new(), Vec::new(), Vec::new());
     let mut without_connection = 0;
@@ -88,6 +88,7 @@ pub fn summarise<'a>(runs: impl IntoIterator<Item = &'a Run>) -> Option<Summary>
                 down.push(0.0);
                 up.push(0.0);
             }
+            Outcome::Heard | Outcome::Film(_) | Outcome::Call(_) | Outcome::Walked(_) | Outcome::Skipped => {}
         }
     }
     Some(Summary {

@@ -7,7 +7,7 @@ pub mod homes;
 pub mod house;
 pub mod jobs;
 pub mod lock;
-pub mod phone;
+pub mod phones;
 pub mod predict;
 pub mod rounds;
 pub mod setups;

@@ -59,6 +59,7 @@ impl Ask {
                 band: self.band,
                 doors: self.doors,
                 situation: self.situation,
+                tool: None,
             },
         }
     }

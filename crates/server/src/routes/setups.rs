@@ -211,6 +211,7 @@ pub async fn add_device(
             enclosure: Enclosure::Open,
             aerial: Aerial::BuiltIn,
             managed_queue: false,
+            firmware: None,
             radios: kit.radio_settings(region),
             uplink,
         });

@@ -1,0 +1,282 @@
+//! What a phone measured comes in.
+
+use actix_web::http::StatusCode;
+use actix_web::web::Data;
+use actix_web::{HttpResponse, post};
+use busy_hen_engine::check::check_run;
+use busy_hen_engine::measuring::{self, SlowLeg, Spoiled, TestFigures, figures, slow_leg};
+use busy_hen_engine::readings::words::told;
+use busy_hen_home::raw::{RawCall, RawFilm, RawTest, RawWalk};
+use busy_hen_home::{
+    Band, CarriedBy, DeviceId, KitStatus, Mark, Outcome, PlanId, Purpose, Round, Run, RunId, Source, SpotId, TestKind,
+    Under, local_day,
+};
+use busy_hen_store::{Editor, Pairing};
+use busy_hen_units::{Dbm, MbitPerSec};
+use jiff::{SignedDuration, Timestamp};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+use super::{Phone, PhoneHeader, reached, reaching};
+use crate::body::Body;
+use crate::error::ApiError;
+use crate::interfaces::of_home;
+use crate::problems::{Storing, Testing};
+use crate::state::AppState;
+
+/// How long after its pairing has expired a phone may still send what it had saved.
+const SENDS_FOR: SignedDuration = SignedDuration::from_hours(24 * 30);
+/// Name under which the steps of phones would stand; their readings are no steps.
+const PHONES: &str = "phone";
+
+/// A run as a phone sends it.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PhoneRun {
+    /// Its id, made by the phone, so that sending twice keeps it once.
+    pub id: RunId,
+    /// Where it was taken.
+    pub spot_id: SpotId,
+    /// When it was taken.
+    #[schema(value_type = String, format = DateTime)]
+    pub at: Timestamp,
+    /// What came of it.
+    pub result: PhoneResult,
+    /// What goes with it.
+    #[serde(default)]
+    pub details: RunDetails,
+}
+
+/// What goes with a run: where exactly, under what, and what the phone or the kit showed.
+#[derive(Debug, Clone, Default, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RunDetails {
+    /// The conditions, where they are not those of the round; how far the test reached is known here.
+    #[serde(default)]
+    pub under: Option<Under>,
+    /// The mark, in rounds that go by marks.
+    #[serde(default)]
+    pub mark: Option<Mark>,
+    /// The device that served, where the phone tells.
+    #[serde(default)]
+    pub serving: Option<DeviceId>,
+    /// The band it was on, where the phone tells.
+    #[serde(default)]
+    pub band: Option<Band>,
+    /// Signal at the spot, where the phone tells.
+    #[serde(default)]
+    pub signal_dbm: Option<Dbm>,
+    /// Negotiated link rate, where the phone tells.
+    #[serde(default)]
+    pub link_rate_mbps: Option<MbitPerSec>,
+    /// What the kit itself showed of its uplink.
+    #[serde(default)]
+    pub kit_status: Option<KitStatus>,
+    /// What was noted.
+    #[serde(default)]
+    pub note: Option<String>,
+    /// By which name it went together with others that began at the same moment.
+    #[serde(default)]
+    pub together: Option<Uuid>,
+}
+
+/// What came of a run on a phone.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
+pub enum PhoneResult {
+    /// A test to the machine that serves the page.
+    Tested {
+        /// The id under which the test had its line.
+        test: Uuid,
+        /// Its samples.
+        raw: Box<RawTest>,
+        /// The same beyond the line, right after it.
+        #[serde(default)]
+        beyond: Option<Box<Beyond>>,
+    },
+    /// A film was played.
+    Film {
+        /// How far it came from.
+        reach: TestKind,
+        /// Its samples.
+        raw: RawFilm,
+    },
+    /// A call was held.
+    Call {
+        /// How far it went.
+        reach: TestKind,
+        /// Its samples.
+        raw: RawCall,
+    },
+    /// A walk with exchanges all the way.
+    Walked {
+        /// Its samples.
+        raw: RawWalk,
+    },
+    /// Signal or link rate was looked up.
+    Heard {},
+    /// No connection could be had here.
+    NoConnection {},
+    /// The spot was passed over.
+    Skipped {},
+}
+
+/// A test to the far end, right after the one within the home.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Beyond {
+    /// Id of the run it makes.
+    pub id: RunId,
+    /// Its samples.
+    pub raw: RawTest,
+}
+
+/// A run that was kept.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct PhoneKept {
+    /// The run as it is kept.
+    pub run: Run,
+    /// What came of it in words, where it was no test of speed.
+    pub told: Option<String>,
+    /// The run beyond the line that went with it.
+    pub beyond: Option<Run>,
+    /// Which part of the way was the slow one, where both were tested.
+    pub slow_leg: Option<SlowLeg>,
+    /// Why the part beyond the line does not count, where it was spoiled.
+    pub beyond_problem: Option<String>,
+}
+
+/// What is to be kept of a request.
+#[derive(Default)]
+struct Read {
+    runs: Vec<Run>,
+    samples: Vec<(RunId, Vec<u8>)>,
+    slow: Option<SlowLeg>,
+    beyond_problem: Option<String>,
+}
+
+/// Takes a run of a paired phone. A run that is there already is kept as it was.
+#[utoipa::path(tag = "phones", params(PhoneHeader), request_body = PhoneRun,
+    responses((status = CREATED, description = "The run as it is kept.", body = PhoneKept), Storing, Testing))]
+#[post("/api/phone/runs")]
+pub async fn phone_run(state: Data<AppState>, phone: Phone, new: Body<PhoneRun>) -> Result<HttpResponse, ApiError> {
+    let pairing = phone.pairing(&state).await?;
+    let new = new.into_inner();
+    let now = state.now();
+    // What was begun in time is taken later too: it waited on the phone.
+    if new.at > pairing.expires_at || now > pairing.expires_at + SENDS_FOR {
+        return Err(ApiError::PairingOver);
+    }
+    let (home_id, record) = state.store.round(pairing.round).await?;
+    let plan_id = state.store.home(home_id).await?.home.brief.plan_on(local_day(new.at)).map(|plan| plan.id);
+    let Read { runs, samples, slow, beyond_problem } = read(&state, &new, &pairing, &record.round, plan_id)?;
+    for run in &runs {
+        check_run(&record.tested.home, &record.round, run)?;
+    }
+    let by = Editor::new(PHONES);
+    let mut kept =
+        state.store.add_runs(pairing.round, &runs, &samples, "run of a phone", (&by, now)).await?.into_iter();
+    let run = kept.next().ok_or_else(|| ApiError::Internal("a run that was kept is gone".into()))?;
+    let told = told(&run.outcome);
+    let kept = PhoneKept { run, told, beyond: kept.next(), slow_leg: slow, beyond_problem };
+    Ok(HttpResponse::build(StatusCode::CREATED).json(kept))
+}
+
+/// The runs that a request makes, all figures worked out.
+fn read(
+    state: &AppState,
+    new: &PhoneRun,
+    pairing: &Pairing,
+    round: &Round,
+    plan_id: Option<PlanId>,
+) -> Result<Read, ApiError> {
+    let run = |id: RunId, kind: TestKind, outcome: Outcome| one(new, pairing, round, (id, kind, outcome), plan_id);
+    let tested = |id: RunId, kind: TestKind, found: &TestFigures| Run {
+        trace_mbps: found.down.trace_mbps.clone(),
+        ..run(id, kind, found.outcome())
+    };
+    let mut read = Read::default();
+    match &new.result {
+        PhoneResult::Tested { test, raw, beyond } => {
+            came_from_home(state, *test)?;
+            let within = figures(raw).map_err(ApiError::Spoiled)?;
+            read.runs.push(tested(new.id, TestKind::Local, &within));
+            read.samples.push((new.id, gzip(raw)?));
+            if let Some(Beyond { id, raw }) = beyond.as_deref() {
+                match figures(raw) {
+                    Ok(found) => {
+                        read.slow = Some(slow_leg(&within, &found));
+                        read.runs.push(tested(*id, TestKind::Internet, &found));
+                        read.samples.push((*id, gzip(raw)?));
+                    }
+                    // The part within the home stands by itself.
+                    Err(spoiled) => read.beyond_problem = Some(spoiled.to_string()),
+                }
+            }
+        }
+        PhoneResult::Film { reach, raw } => {
+            let check = measuring::film(raw).map_err(ApiError::Spoiled)?;
+            read.runs.push(run(new.id, *reach, Outcome::Film(check)));
+            read.samples.push((new.id, gzip(raw)?));
+        }
+        PhoneResult::Call { reach, raw } => {
+            let check = measuring::call(raw).map_err(ApiError::Spoiled)?;
+            read.runs.push(run(new.id, *reach, Outcome::Call(check)));
+            read.samples.push((new.id, gzip(raw)?));
+        }
+        PhoneResult::Walked { raw } => {
+            let check = measuring::walk(raw).map_err(ApiError::Spoiled)?;
+            read.runs.push(run(new.id, TestKind::Local, Outcome::Walked(check)));
+            read.samples.push((new.id, gzip(raw)?));
+        }
+        // None of these says how far anything reached: readings of what the round asks.
+        PhoneResult::Heard {} => read.runs.push(run(new.id, reached(state, round), Outcome::Heard)),
+        PhoneResult::NoConnection {} => read.runs.push(run(new.id, reached(state, round), Outcome::NoConnection)),
+        PhoneResult::Skipped {} => read.runs.push(run(new.id, reached(state, round), Outcome::Skipped)),
+    }
+    Ok(read)
+}
+
+/// One run with all that goes with it.
+fn one(
+    new: &PhoneRun,
+    pairing: &Pairing,
+    round: &Round,
+    (id, kind, outcome): (RunId, TestKind, Outcome),
+    plan_id: Option<PlanId>,
+) -> Run {
+    let details = new.details.clone();
+    let under = reaching(kind, details.under.unwrap_or_else(|| round.under()));
+    let source = if pairing.stand_in { Source::Walker } else { Source::Phone };
+    Run {
+        carried_by: if round.purpose == Purpose::WiredCeiling { CarriedBy::Cable } else { CarriedBy::HomeWifi },
+        serving: details.serving,
+        band: details.band,
+        signal_dbm: details.signal_dbm,
+        link_rate_mbps: details.link_rate_mbps,
+        plan_id,
+        under: Some(under).filter(|under| *under != round.under()),
+        mark: details.mark,
+        note: details.note.map(|note| note.trim().to_owned()).filter(|note| !note.is_empty()),
+        kit_status: details.kit_status,
+        together: details.together,
+        ..Run::new(id, round.id, new.spot_id, new.at, source, outcome)
+    }
+}
+
+/// A test whose parts came from several addresses, or from outside of the home's network, was carried by another network.
+fn came_from_home(state: &AppState, test: Uuid) -> Result<(), ApiError> {
+    match state.far_side.addresses(test).as_deref() {
+        // Sent long afterwards, or after a restart: nothing is known against it.
+        None | Some([]) => Ok(()),
+        Some([one]) if of_home(*one) => Ok(()),
+        Some(_) => Err(ApiError::Spoiled(Spoiled::OtherNetwork)),
+    }
+}
+
+fn gzip(raw: &impl Serialize) -> Result<Vec<u8>, ApiError> {
+    let mut into = flate2::write::GzEncoder::new(Vec::new(), flate2::Compression::default());
+    serde_json::to_writer(&mut into, raw)?;
+    into.finish().map_err(|error| ApiError::Internal(error.to_string()))
+}

@@ -1,0 +1,257 @@
+//! Rounds begin, go on in another setup, and are deleted.
+
+use actix_web::web::{Data, Path};
+use actix_web::{HttpResponse, delete, get, post};
+use busy_hen_engine::catalogue::Catalogue;
+use busy_hen_engine::check::check_round;
+use busy_hen_engine::geometry::Plan;
+use busy_hen_engine::predict::forecast::{as_tested, forecasts};
+use busy_hen_engine::rounds::confirm::to_confirm;
+use busy_hen_engine::rounds::order::{WalkingOrder, walking_order};
+use busy_hen_home::{
+    Band, Confirmation, Doors, Home, HomeId, OnRecord, Purpose, RadioOnRecord, Round, RoundId, SetupId, Situation,
+    SpotId, TestKind, TestMachine, local_day,
+};
+use busy_hen_store::{RoundRecord, StoreError};
+use busy_hen_units::MbitPerSec;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::view::{RoundView, view};
+use crate::body::{Body, EditorHeader, Sender};
+use crate::error::ApiError;
+use crate::interfaces::interfaces;
+use crate::problems::{Acting, Reading, Storing};
+use crate::state::AppState;
+
+/// A new round.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewRound {
+    /// The setup that is tested.
+    pub setup_id: SetupId,
+    /// Key of the test device.
+    pub client: String,
+    /// The band it is held to; none when it chooses.
+    pub band: Option<Band>,
+    /// How far the test reaches.
+    pub kind: TestKind,
+    /// How the doors stand.
+    pub doors: Doors,
+    /// Whether others use the network meanwhile.
+    pub situation: Situation,
+    /// How many runs each spot is to get.
+    pub runs_per_spot: u32,
+    /// Its spots; all spots of the house when empty.
+    #[serde(default)]
+    pub spots: Vec<SpotId>,
+    /// In which order they are walked.
+    #[serde(default)]
+    pub order: WalkingOrder,
+    /// What it is for.
+    #[serde(default)]
+    pub purpose: Purpose,
+    /// What had been changed before, each seen to have taken effect or not.
+    #[serde(default)]
+    pub confirmed: Vec<Confirmation>,
+    /// Where the far end stands, or whose it is.
+    #[serde(default)]
+    pub far_end_place: String,
+}
+
+/// The same round once more.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AgainAsk {
+    /// The setup that is tested this time.
+    pub setup_id: SetupId,
+    /// What had been changed before, each seen to have taken effect or not.
+    #[serde(default)]
+    pub confirmed: Vec<Confirmation>,
+}
+
+/// What is to be seen before a setup is tested.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ToConfirm {
+    /// The setup that was tested last, as "A as found"; none when nothing was tested yet.
+    pub tested_last: Option<String>,
+    /// What has been changed since and is to be seen, one sentence each.
+    pub list: Vec<String>,
+}
+
+/// Times that a round is made anew for a home that changes meanwhile.
+const TRIES: usize = 8;
+
+/// Begins a round, in the home as it stands at this moment.
+#[utoipa::path(tag = "rounds", params(("home" = HomeId, Path), EditorHeader), request_body = NewRound,
+    responses((status = CREATED, description = "The new round.", body = RoundView), Storing))]
+#[post("/api/homes/{home}/rounds")]
+pub async fn create_round(
+    state: Data<AppState>,
+    home: Path<HomeId>,
+    sender: Sender,
+    new: Body<NewRound>,
+) -> Result<HttpResponse, ApiError> {
+    begin(&state, *home, &new, &sender).await
+}
+
+async fn begin(
+    state: &Data<AppState>,
+    home: HomeId,
+    new: &NewRound,
+    sender: &Sender,
+) -> Result<HttpResponse, ApiError> {
+    for _ in 0..TRIES {
+        let stored = state.store.home(home).await?;
+        let record = begun(state, &stored.home, new).await?;
+        let letter = record.tested.home.setups.first().map_or("", |setup| setup.letter.as_str());
+        let what = format!("begin a round in {letter}");
+        match state.store.create_round(home, stored.revision, &record, &what, (&sender.0, state.now())).await {
+            // The home changed while its forecast was worked out: the round is made for it as it now is.
+            Err(StoreError::Stale) => {}
+            done => {
+                done?;
+                let view = view(state, home, record).await?;
+                return Ok(HttpResponse::Created().json(view));
+            }
+        }
+    }
+    Err(ApiError::Conflict("The home is being changed all the time; begin the round when that has ended.".into()))
+}
+
+/// A new round in a home as it stands, with what is forecast for it.
+async fn begun(state: &Data<AppState>, home: &Home, new: &NewRound) -> Result<RoundRecord, ApiError> {
+    let plan = Plan::new(&home.house, home.units);
+    let drawn = || home.house.spots.iter().filter(|spot| plan.spot(spot).is_some()).map(|spot| spot.id);
+    let round = Round {
+        id: RoundId::random(),
+        setup_id: new.setup_id,
+        begun: state.now(),
+        client: new.client.clone(),
+        band: new.band,
+        kind: new.kind,
+        doors: new.doors,
+        situation: new.situation,
+        runs_per_spot: new.runs_per_spot,
+        spots: if new.spots.is_empty() { drawn().collect() } else { new.spots.clone() },
+        purpose: new.purpose,
+        on_record: Some(on_record(state, home, new)),
+        confirmed: new.confirmed.clone(),
+    };
+    check_round(home, &round)?;
+    let (home, work, order) = (home.clone(), state.clone(), new.order);
+    state
+        .places
+        .compute(move |_| {
+            let day = local_day(round.begun);
+            let expected = forecasts(&home, &round, day, &work.kept);
+            let expected = expected.into_iter().map(|(spot, predicted)| (spot, predicted.down.middle)).collect();
+            let round = Round { spots: walking_order(&home, &round.spots, order, &expected), ..round };
+            let tested = as_tested(&home, &round, (round.begun, day), &work.kept)
+                .ok_or_else(|| ApiError::Internal("a checked round that can't be forecast".into()))?;
+            Ok(RoundRecord { round, tested })
+        })
+        .await
+}
+
+/// What is on record beside the home as a round begins.
+fn on_record(state: &AppState, home: &Home, new: &NewRound) -> OnRecord {
+    let catalogue = Catalogue::of(home);
+    let devices = home.setup(new.setup_id).into_iter().flat_map(|setup| &setup.devices);
+    let radios = devices.flat_map(|device| {
+        let able = catalogue.kit(&device.kit.0).map(|kit| kit.radios.clone()).unwrap_or_default();
+        let on = device.radios.iter().zip(able).filter(|(radio, _)| radio.on);
+        on.map(|(radio, able)| RadioOnRecord { device_id: device.id, band: radio.band, generation: able.generation })
+            .collect::<Vec<_>>()
+    });
+    let far_end = state.far_end.as_ref().filter(|_| new.kind == TestKind::Internet);
+    OnRecord {
+        machine: state.names.open_to_network.then(test_machine).flatten(),
+        far_end: far_end.map(|far| far.url.clone()),
+        far_end_place: new.far_end_place.trim().to_owned(),
+        radios: radios.collect(),
+    }
+}
+
+/// This machine as phones reach it: by cable before anything else.
+fn test_machine() -> Option<TestMachine> {
+    let found = interfaces(true).into_iter().min_by_key(|own| own.wireless != Some(false))?;
+    Some(TestMachine {
+        interface: found.name,
+        wired: found.wireless.map(|wireless| !wireless),
+        port_mbps: found.port_mbps.map(|port| MbitPerSec::new(f64::from(port))),
+    })
+}
+
+/// Begins the same round once more: the same spots, device and conditions, in this setup as it now is.
+#[utoipa::path(tag = "rounds", params(("round" = RoundId, Path), EditorHeader), request_body = AgainAsk,
+    responses((status = CREATED, description = "The new round.", body = RoundView), Storing))]
+#[post("/api/rounds/{round}/again")]
+pub async fn again(
+    state: Data<AppState>,
+    round: Path<RoundId>,
+    sender: Sender,
+    ask: Body<AgainAsk>,
+) -> Result<HttpResponse, ApiError> {
+    let (home_id, RoundRecord { round, .. }) = state.store.round(*round).await?;
+    let home = state.store.home(home_id).await?.home;
+    let there = |id: &SpotId| home.house.spots.iter().any(|spot| spot.id == *id);
+    let spots: Vec<SpotId> = round.spots.iter().copied().filter(there).collect();
+    if spots.is_empty() {
+        return Err(ApiError::Conflict("The house has none of this round’s spots any more; begin a new round.".into()));
+    }
+    let ask = ask.into_inner();
+    let new = NewRound {
+        setup_id: ask.setup_id,
+        client: round.client,
+        band: round.band,
+        kind: round.kind,
+        doors: round.doors,
+        situation: round.situation,
+        runs_per_spot: round.runs_per_spot,
+        spots,
+        order: WalkingOrder::AsListed,
+        purpose: if round.purpose == Purpose::Baseline { Purpose::After } else { round.purpose },
+        confirmed: ask.confirmed,
+        far_end_place: round.on_record.map(|record| record.far_end_place).unwrap_or_default(),
+    };
+    begin(&state, home_id, &new, &sender).await
+}
+
+/// What is to be seen before this setup is tested: whether what was changed since the last round took effect.
+#[utoipa::path(tag = "rounds", params(("home" = HomeId, Path), ("setup" = SetupId, Path)),
+    responses((status = OK, description = "What is to be seen.", body = ToConfirm), Reading))]
+#[get("/api/homes/{home}/setups/{setup}/to-confirm")]
+pub async fn look_at_changes(
+    state: Data<AppState>,
+    path: Path<(HomeId, SetupId)>,
+) -> Result<HttpResponse, ApiError> {
+    let (home, setup) = path.into_inner();
+    let stored = state.store.home(home).await?.home;
+    let now = stored.setup(setup).ok_or(StoreError::NotFound("setup"))?;
+    let readings = state.readings(home).await?;
+    let last = readings.rounds.iter().max_by_key(|record| record.round.begun);
+    let before = last.and_then(|record| record.tested.home.setup(record.round.setup_id));
+    Ok(HttpResponse::Ok().json(ToConfirm {
+        tested_last: before.map(|setup| format!("{} {}", setup.letter, setup.name)),
+        list: before.map(|before| to_confirm(before, now)).unwrap_or_default(),
+    }))
+}
+
+/// Deletes a round with its runs; undo brings it back.
+#[utoipa::path(tag = "rounds", params(("round" = RoundId, Path), EditorHeader),
+    responses((status = NO_CONTENT, description = "It is gone."), Acting))]
+#[delete("/api/rounds/{round}")]
+pub async fn delete_round(
+    state: Data<AppState>,
+    round: Path<RoundId>,
+    sender: Sender,
+) -> Result<HttpResponse, ApiError> {
+    let (home, record) = state.store.round(*round).await?;
+    let runs = state.readings(home).await?.of(*round).len();
+    let letter = record.tested.home.setups.first().map_or("", |setup| setup.letter.as_str());
+    let what = format!("delete a round in {letter} with {runs} run{}", if runs == 1 { "" } else { "s" });
+    state.walks.stop(*round);
+    state.store.delete_round(*round, &what, (&sender.0, state.now())).await?;
+    Ok(HttpResponse::NoContent().finish())
+}

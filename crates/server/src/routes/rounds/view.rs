@@ -1,0 +1,303 @@
+//! A round with all that was measured in it.
+
+use std::collections::HashMap;
+
+use actix_web::web::{Data, Path};
+use actix_web::{HttpResponse, get};
+use busy_hen_engine::catalogue::clients;
+use busy_hen_engine::changes::since_tested;
+use busy_hen_engine::needs::{Need, Verdict, room_need, verdict};
+use busy_hen_engine::predict::Prediction;
+use busy_hen_engine::predict::forecast::forecasts;
+use busy_hen_engine::propagation::LAW;
+use busy_hen_engine::readings::compare::change_percent;
+use busy_hen_engine::readings::conditions::beside;
+use busy_hen_engine::readings::marks::{self, DropOut, MarkRow};
+use busy_hen_engine::readings::rush::{Rush, rushes};
+use busy_hen_engine::readings::words::{holds, told};
+use busy_hen_engine::readings::{Summary, summarise};
+use busy_hen_home::{
+    AsTested, Forecast, Home, HomeId, Mark, Purpose, RoomId, Round, RoundId, Run, RunId, SpotId, Under, local_day,
+};
+use busy_hen_store::RoundRecord;
+use jiff::Timestamp;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::error::ApiError;
+use crate::problems::Reading;
+use crate::state::{AppState, Readings};
+
+/// A round with all that was measured in it. Everything told of it comes from the home as it was taken in it.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct RoundView {
+    /// The round.
+    pub round: Round,
+    /// The home it belongs to.
+    pub home_id: HomeId,
+    /// What it was taken in.
+    pub tested: AsTested,
+    /// Version of the law that predicts today.
+    pub law_now: String,
+    /// What has changed since that bears on its readings, as told of the past.
+    pub changed_since: Vec<String>,
+    /// Whether the stand-in phone made up any of its runs.
+    pub made_up: bool,
+    /// Name of the test device.
+    pub client_name: String,
+    /// Spots in walking order.
+    pub spots: Vec<SpotRow>,
+    /// What was found mark by mark, in rounds that go by marks.
+    pub marks: Vec<MarkShown>,
+    /// The mark that served best.
+    pub best: Option<Mark>,
+    /// Where a range walk dropped out.
+    pub drop_out: Option<DropOut>,
+    /// The round of the same purpose whose marks stand beside these, as "A as found, 12 Nov"; none when there is none.
+    pub beside: Option<Beside>,
+    /// Phones that began together, the newest lot first.
+    pub rushes: Vec<Rush>,
+    /// Whether the stand-in phone is walking it.
+    pub walking: bool,
+    /// What stopped the stand-in phone, when something did.
+    pub walk_error: Option<String>,
+}
+
+/// A spot of a round.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct SpotRow {
+    /// The spot.
+    pub spot_id: SpotId,
+    /// Its room.
+    pub room_id: RoomId,
+    /// Room, and spot where the room has several.
+    pub name: String,
+    /// Whether the house still has it.
+    pub there: bool,
+    /// What the room needed.
+    pub need: Option<Need>,
+    /// How many runs there are under the conditions of the round.
+    pub run_count: usize,
+    /// How many there are under any.
+    pub run_total: usize,
+    /// The newest runs in the order they were taken, at most thirty; the rest by the runs of the round.
+    pub runs: Vec<Run>,
+    /// What those come to that were taken under the conditions of the round.
+    pub summary: Option<Summary>,
+    /// What those come to that were taken under other conditions, alike ones together.
+    pub otherwise: Vec<Otherwise>,
+    /// What checks of use came to, newest first.
+    pub checks: Vec<Checked>,
+    /// Judged against the need of that day.
+    pub verdict: Option<Verdict>,
+    /// What was predicted as the round began; none in rounds from before that was kept.
+    pub forecast: Option<Forecast>,
+    /// What today's law predicts for the home as it stood then; none when the room had no place in the drawing.
+    pub predicted: Option<Prediction>,
+    /// Whether the two are more than half a percent apart.
+    pub differs: bool,
+    /// Median down against what was predicted that day, or else by today's law, percent.
+    pub gap_percent: Option<f64>,
+}
+
+/// A mark, and what an earlier round found there.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct MarkShown {
+    /// What was found.
+    #[serde(flatten)]
+    pub row: MarkRow,
+    /// What speaks against the kit's own status there.
+    pub against_status: Option<String>,
+    /// The same mark in the other round.
+    pub other: Option<MarkRow>,
+}
+
+/// A round that another one stands beside.
+#[derive(Debug, Clone, Serialize, ToSchema)]
+pub struct Beside {
+    /// The round.
+    pub round_id: RoundId,
+    /// Letter and name of its setup.
+    pub setup: String,
+    /// When it was begun.
+    #[schema(value_type = String, format = DateTime)]
+    pub begun: Timestamp,
+    /// What of its conditions is otherwise, in words; empty when like is set beside like.
+    pub otherwise: String,
+}
+
+/// A check of use, in words.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Checked {
+    /// The run.
+    pub run_id: RunId,
+    /// What came of it.
+    pub words: String,
+    /// Whether it holds; none where nothing was to hold.
+    pub holds: Option<bool>,
+    /// What was noted with it.
+    pub note: Option<String>,
+}
+
+/// Runs of a spot that were taken under other conditions than the round's.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Otherwise {
+    /// What was otherwise, in words.
+    pub words: String,
+    /// The conditions.
+    pub under: Under,
+    /// What the runs come to.
+    pub summary: Summary,
+}
+
+/// Runs of a spot that a round shows without being asked for more.
+const RUNS_SHOWN: usize = 30;
+
+/// A round with its newest runs, figures and verdicts.
+#[utoipa::path(tag = "rounds", params(("round" = RoundId, Path)),
+    responses((status = OK, description = "The round.", body = RoundView), Reading))]
+#[get("/api/rounds/{round}")]
+pub async fn open_round(state: Data<AppState>, round: Path<RoundId>) -> Result<HttpResponse, ApiError> {
+    let (home_id, record) = state.store.round(*round).await?;
+    Ok(HttpResponse::Ok().json(view(&state, home_id, record).await?))
+}
+
+pub(super) async fn view(state: &Data<AppState>, home_id: HomeId, record: RoundRecord) -> Result<RoundView, ApiError> {
+    let RoundRecord { round, tested } = record;
+    // Asked before the runs are read: a round that is told to be walked to its end is shown with all of them.
+    let (walking, walk_error) = state.walks.state(round.id);
+    let now = state.store.home(home_id).await?.home;
+    let readings = state.readings(home_id).await?;
+    let mut shown = HashMap::new();
+    for spot in &round.spots {
+        if readings.of(round.id).iter().any(|run| run.spot_id == *spot) {
+            let most = u32::try_from(RUNS_SHOWN).unwrap_or(u32::MAX);
+            shown.insert(*spot, state.store.runs(round.id, Some(*spot), None, most).await?);
+        }
+    }
+    let work = state.clone();
+    state
+        .places
+        .compute(move |_| {
+            let client = clients::find(&round.client);
+            let predicted = forecasts(&tested.home, &round, local_day(round.begun), &work.kept);
+            let runs = readings.of(round.id);
+            let spots = round.spots.iter().map(|id| SpotRow {
+                there: now.house.spots.iter().any(|spot| spot.id == *id),
+                ..spot_row(*id, &round, &tested, &predicted, runs, shown.remove(id).unwrap_or_default())
+            });
+            let spots: Vec<SpotRow> = spots.collect();
+            let need = spots.first().and_then(|spot| spot.need);
+            let marks = marks::rows(runs, need.as_ref());
+            let other = if round.purpose.is_marked() { another(&round, &readings) } else { None };
+            let others = other.as_ref().map(|(_, runs)| marks::rows(runs, need.as_ref())).unwrap_or_default();
+            Ok(RoundView {
+                best: marks::best(&marks).cloned(),
+                drop_out: (round.purpose == Purpose::RangeWalk).then(|| marks::drop_out(&marks)),
+                rushes: rushes(runs),
+                beside: other.map(|(beside, _)| beside),
+                marks: marks
+                    .into_iter()
+                    .map(|row| MarkShown {
+                        against_status: marks::against_status(&row),
+                        other: others.iter().find(|other| other.mark == row.mark).cloned(),
+                        row,
+                    })
+                    .collect(),
+                home_id,
+                law_now: LAW.to_owned(),
+                changed_since: since_tested(&tested.home, round.setup_id, &now),
+                made_up: runs.iter().any(|run| run.counts() && run.is_made_up()),
+                client_name: client.map_or(round.client.clone(), |client| client.name.to_owned()),
+                spots,
+                walking,
+                walk_error,
+                tested,
+                round,
+            })
+        })
+        .await
+}
+
+/// The newest other round of the same purpose that was begun before this one, with its runs.
+fn another<'a>(round: &Round, readings: &'a Readings) -> Option<(Beside, &'a [Run])> {
+    let before = |own: &&RoundRecord| own.round.purpose == round.purpose && own.round.begun < round.begun;
+    let found = readings.rounds.iter().filter(before).max_by_key(|own| own.round.begun)?;
+    let setup = found.tested.home.setup(found.round.setup_id);
+    let beside = Beside {
+        round_id: found.round.id,
+        setup: setup.map(|setup| format!("{} {}", setup.letter, setup.name)).unwrap_or_default(),
+        begun: found.round.begun,
+        otherwise: beside(&found.round.under(), &round.under()),
+    };
+    Some((beside, readings.of(found.round.id)))
+}
+
+fn spot_row(
+    id: SpotId,
+    round: &Round,
+    tested: &AsTested,
+    predicted: &HashMap<SpotId, Prediction>,
+    all: &[Run],
+    runs: Vec<Run>,
+) -> SpotRow {
+    let home = &tested.home;
+    let room_id = home.house.spots.iter().find(|spot| spot.id == id).map_or(RoomId(id.0), |spot| spot.room_id);
+    let here = || all.iter().filter(|run| run.spot_id == id);
+    let own = || here().filter(|run| run.is_of_room());
+    let checked = |run: &Run| {
+        let words = told(&run.outcome)?;
+        Some(Checked { run_id: run.id, words, holds: holds(&run.outcome), note: run.note.clone() })
+    };
+    let mut checks: Vec<Checked> = here().filter(|run| run.void.is_none()).filter_map(checked).collect();
+    checks.reverse();
+    let as_the_round = |run: &&Run| run.under.as_ref().is_none_or(|under| *under == round.under());
+    let summary = summarise(own().filter(as_the_round));
+    let need = room_need(&home.brief, room_id);
+    let forecast = tested.forecasts.iter().find(|forecast| forecast.spot_id == id).cloned();
+    let predicted = predicted.get(&id).cloned();
+    let then = forecast.as_ref().map(|forecast| forecast.down.middle.get());
+    let today = predicted.as_ref().map(|predicted| predicted.down.middle.get());
+    let gap = |summary: &Summary| change_percent(then.or(today)?, summary.down_mbps.median);
+    SpotRow {
+        spot_id: id,
+        room_id,
+        name: spot_name(home, id),
+        there: true,
+        verdict: need.zip(summary).map(|(need, summary)| verdict::measured(&need, &summary)),
+        need,
+        gap_percent: summary.as_ref().and_then(gap),
+        differs: then.zip(today).is_some_and(|(then, today)| (then - today).abs() > 0.005 * then.max(today)),
+        run_count: own().filter(as_the_round).count(),
+        run_total: here().count(),
+        checks,
+        otherwise: otherwise(round, own().filter(|run| !as_the_round(run))),
+        summary,
+        forecast,
+        predicted,
+        runs,
+    }
+}
+
+/// Runs sorted by their conditions, with what each lot comes to.
+fn otherwise<'a>(round: &Round, runs: impl Iterator<Item = &'a Run>) -> Vec<Otherwise> {
+    let mut lots: Vec<(&Under, Vec<&Run>)> = Vec::new();
+    for run in runs {
+        let Some(under) = &run.under else { continue };
+        match lots.iter_mut().find(|(own, _)| *own == under) {
+            Some((_, lot)) => lot.push(run),
+            None => lots.push((under, vec![run])),
+        }
+    }
+    lots.into_iter()
+        .filter_map(|(under, lot)| {
+            Some(Otherwise { words: beside(under, &round.under()), under: under.clone(), summary: summarise(lot)? })
+        })
+        .collect()
+}
+
+pub(crate) fn spot_name(home: &Home, id: SpotId) -> String {
+    let Some(spot) = home.house.spots.iter().find(|spot| spot.id == id) else { return String::new() };
+    let room = home.house.room(spot.room_id).map_or("", |room| room.name.as_str());
+    if spot.name.is_empty() { room.to_owned() } else { format!("{room}, {}", spot.name) }
+}
