@@ -1,10 +1,14 @@
 //! The demo homes with readings of the simulated walker.
 
 use busy_hen_engine::catalogue::clients;
+use busy_hen_engine::measuring::figures;
 use busy_hen_engine::predict::forecast::as_tested;
 use busy_hen_engine::predict::{Kept, Question};
-use busy_hen_home::{Doors, Home, HomeId, Purpose, Round, RoundId, Run, RunId, SetupId, Situation, TestKind, local_day};
-use busy_hen_standins::truth::Truth;
+use busy_hen_home::{
+    Doors, Home, HomeId, Outcome, Purpose, Round, RoundId, Run, RunId, SetupId, Situation, Source, TestKind, local_day,
+};
+use busy_hen_standins::samples::test_over;
+use busy_hen_standins::truth::{self, Met, Truth};
 use busy_hen_store::{RoundRecord, Store, StoreError};
 use jiff::{SignedDuration, Timestamp};
 
@@ -76,13 +80,29 @@ fn walked(
     for spot in round.spots.iter().take(spots) {
         for number in 0..RUNS {
             at += SignedDuration::from_secs(25);
-            let run = truth.run(tested, &round, question, (*spot, number), at);
-            runs.extend(run.map(|run| Run {
-                id: RunId::random(),
-                plan_id: home.brief.plan_on(day).map(|plan| plan.id),
-                ..run
-            }));
+            let which = truth::Run { spot: *spot, round: round.id.0, number };
+            let met = truth.meets(tested, &question, which);
+            runs.extend(
+                read(met, &truth, (&round, which), at)
+                    .map(|run| Run { plan_id: home.brief.plan_on(day).map(|plan| plan.id), ..run }),
+            );
         }
     }
     (round, runs)
+}
+
+/// The run that the engine reads from the samples of what was met; a spoiled one is none.
+fn read(met: Option<Met>, truth: &Truth, (round, which): (&Round, truth::Run), at: Timestamp) -> Option<Run> {
+    let run = |outcome| Run::new(RunId::random(), round.id, which.spot, at, Source::Walker, outcome);
+    let Some(met) = met else { return Some(run(Outcome::NoConnection)) };
+    let mut rng = truth.rng(&[which.spot.0.as_u128(), which.round.as_u128(), u128::from(which.number), 1]);
+    let found = figures(&test_over(&met.link, &mut rng)).ok()?;
+    Some(Run {
+        serving: Some(met.serving),
+        band: Some(met.band),
+        signal_dbm: Some(met.signal_dbm),
+        link_rate_mbps: Some(met.link_rate_mbps),
+        trace_mbps: found.down.trace_mbps.clone(),
+        ..run(found.outcome())
+    })
 }

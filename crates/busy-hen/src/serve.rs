@@ -9,8 +9,8 @@ use std::time::Duration;
 use actix_web::web::Data;
 use busy_hen_server::lock::{Lock, own_cookie};
 use busy_hen_server::tokens::fresh;
-use busy_hen_server::{AppState, FarEnd, Names, WalkOrder, Walker};
-use busy_hen_standins::walker::Phone;
+use busy_hen_server::{AppState, FarEnd, Mishap, Names, WalkOrder, Walker};
+use busy_hen_standins::walker::{self, Manner, Phone};
 use busy_hen_store::Store;
 
 use crate::demo;
@@ -41,9 +41,17 @@ struct StandInPhone(Phone);
 impl Walker for StandInPhone {
     fn walk(&self, order: WalkOrder) -> Pin<Box<dyn Future<Output = Result<(), String>> + Send>> {
         let phone = self.0.clone();
-        Box::pin(
-            async move { phone.walk(order.home, order.round, order.seed).await.map_err(|error| error.to_string()) },
-        )
+        let manner = Manner { seed: order.seed, mishaps: order.mishaps.iter().map(|own| mishap(*own)).collect() };
+        Box::pin(async move { phone.walk(order.home, order.round, &manner).await.map_err(|error| error.to_string()) })
+    }
+}
+
+fn mishap(asked: Mishap) -> walker::Mishap {
+    match asked {
+        Mishap::Covered => walker::Mishap::Covered,
+        Mishap::DropOut => walker::Mishap::DropOut,
+        Mishap::BusyEvening => walker::Mishap::BusyEvening,
+        Mishap::MobileData => walker::Mishap::MobileData,
     }
 }
 

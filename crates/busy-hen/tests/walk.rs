@@ -85,7 +85,8 @@ impl Program {
 
 fn downs(view: &Value) -> Vec<f64> {
     let spots = view["spots"].as_array().unwrap();
-    let runs = spots.iter().flat_map(|spot| spot["runs"].as_array().unwrap());
+    // Within the home comes with it, under conditions of its own.
+    let runs = spots.iter().flat_map(|spot| spot["runs"].as_array().unwrap()).filter(|run| run["under"].is_null());
     runs.map(|run| run["outcome"]["down_mbps"].as_f64().unwrap_or(0.0)).collect()
 }
 
@@ -101,7 +102,7 @@ async fn it_fills_a_round_with_readings_that_carry_their_conditions() {
     let run = &view["spots"][0]["runs"][0];
     assert_eq!(run["source"], "walker");
     assert!(run["serving"].is_string() && run["plan_id"].is_string() && run["signal_dbm"].is_number());
-    assert_eq!(run["trace_mbps"].as_array().unwrap().len(), 24);
+    assert!(run["trace_mbps"].as_array().unwrap().len() > 30, "as the engine reads it from the samples");
     assert!(view["spots"][0]["gap_percent"].is_number());
 }
 
@@ -135,4 +136,21 @@ async fn it_can_be_called_back_and_goes_on_where_it_was() {
     program.post(&format!("{round}/walk"), json!({ "seed": 5 })).await;
     let view = program.until(&round, |view| view["walking"] == false).await;
     assert_eq!(downs(&view).len(), 36, "what was there already is not taken twice");
+}
+
+#[tokio::test]
+async fn what_goes_wrong_on_the_way_is_refused_and_tried_again() {
+    let program = Program::start("0");
+    let round = program.round().await;
+    let (status, _) =
+        program.post(&format!("{round}/walk"), json!({ "seed": 5, "mishaps": ["covered", "mobile_data"] })).await;
+    assert_eq!(status, 202);
+    let view = program.until(&round, |view| view["walking"] == false).await;
+    assert_eq!(view["walk_error"], Value::Null);
+    assert_eq!(downs(&view).len(), 36, "a spoiled run is none, and is run again");
+    let round = program.round().await;
+    program.post(&format!("{round}/walk"), json!({ "seed": 5, "mishaps": ["drop_out"] })).await;
+    let view = program.until(&round, |view| view["walking"] == false).await;
+    let lost = view["spots"][0]["summary"]["without_connection"].as_u64().unwrap();
+    assert_eq!(lost, 1, "the second of three");
 }

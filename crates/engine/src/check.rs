@@ -219,8 +219,13 @@ pub fn check_round(home: &Home, round: &Round) -> Result<(), Faults> {
             && record.machine.as_ref().is_none_or(|machine| within_words(&machine.interface))
             && port.is_none_or(|port| (1.0..=RATE_LIMIT).contains(&port.get()))
     });
-    require(recorded, "/on_record", "What is on record has at most 200 characters a line, and a port up to 100000 Mb/s.");
-    let confirmed = round.confirmed.len() <= CONFIRMED_LIMIT && round.confirmed.iter().all(|own| within_words(&own.what));
+    require(
+        recorded,
+        "/on_record",
+        "What is on record has at most 200 characters a line, and a port up to 100000 Mb/s.",
+    );
+    let confirmed =
+        round.confirmed.len() <= CONFIRMED_LIMIT && round.confirmed.iter().all(|own| within_words(&own.what));
     require(confirmed, "/confirmed", "At most 200 changes are confirmed, each in at most 200 characters.");
     require(unique.len() == round.spots.len(), "/spots", "The round goes to one spot twice; once is enough.");
     Faults::check(faults)
@@ -298,16 +303,17 @@ pub fn check_run(home: &Home, round: &Round, run: &Run) -> Result<(), Faults> {
     }
     let span = |ms: f64| (0.0..=3.6e6).contains(&ms);
     let sound = match &run.outcome {
-        Outcome::Film(check) => {
+        Outcome::Film { check } => {
             let spans = [Some(check.started_ms), check.sought_ms, Some(check.stalled_ms), Some(check.watched_ms)];
             rate(check.rate_mbps.get()) && spans.into_iter().flatten().all(|own| span(own.get()))
         }
-        Outcome::Call(check) => {
+        Outcome::Call { check } => {
             rate(check.rate_mbps.get())
                 && [check.delay_ms, check.longest_gap_ms, check.held_ms].iter().all(|own| span(own.get()))
         }
-        Outcome::Walked(check) => {
-            let gap = |gap: &Gap| span(gap.at_ms.get()) && span(gap.lasted_ms.get()) && round.spots.contains(&gap.after);
+        Outcome::Walked { check } => {
+            let gap =
+                |gap: &Gap| span(gap.at_ms.get()) && span(gap.lasted_ms.get()) && round.spots.contains(&gap.after);
             span(check.delay_ms.get())
                 && span(check.walked_ms.get())
                 && check.gaps.len() <= GAPS_LIMIT
@@ -315,7 +321,11 @@ pub fn check_run(home: &Home, round: &Round, run: &Run) -> Result<(), Faults> {
         }
         Outcome::Measured { .. } | Outcome::NoConnection | Outcome::Heard | Outcome::Skipped => true,
     };
-    require(sound, "/outcome", "A check lasts up to an hour, at rates that a home can have, at spots of its round.".into());
+    require(
+        sound,
+        "/outcome",
+        "A check lasts up to an hour, at rates that a home can have, at spots of its round.".into(),
+    );
     let noted = run.note.as_ref().is_none_or(|note| within_words(note));
     require(noted, "/note", "A note has at most 200 characters.".into());
     if let Some(mark) = &run.mark {

@@ -40,9 +40,9 @@ fn a_film_whose_parts_come_in_time_plays_without_a_stop() {
     let arrived: Vec<f64> = (0..30).map(|index| 800.0 + f64::from(index) * 1500.0).collect();
     let check = film(&film_of(&arrived, None)).unwrap();
     assert_eq!((check.started_ms, check.stalls, check.watched_ms), (Millis::new(800.0), 0, Millis::new(60_000.0)));
-    assert_eq!(holds(&Outcome::Film(check)), Some(true));
+    assert_eq!(holds(&Outcome::Film { check }), Some(true));
     assert_eq!(
-        told(&Outcome::Film(check)).unwrap(),
+        told(&Outcome::Film { check }).unwrap(),
         "film at 25 Mb/s: picture after 0.8 s; played 60.0 s without a stop"
     );
 }
@@ -54,8 +54,8 @@ fn a_late_part_stops_the_picture_for_as_long_as_it_is_late() {
     arrived.extend((1..=14).map(|index| 7000.0 + f64::from(index) * 100.0));
     let check = film(&film_of(&arrived, None)).unwrap();
     assert_eq!((check.stalls, check.stalled_ms), (2, Millis::new(1200.0 + 800.0)));
-    assert_eq!(holds(&Outcome::Film(check)), Some(false));
-    assert!(told(&Outcome::Film(check)).unwrap().ends_with("stood still 2 times, 2.0 s of 34.0 s"));
+    assert_eq!(holds(&Outcome::Film { check }), Some(false));
+    assert!(told(&Outcome::Film { check }).unwrap().ends_with("stood still 2 times, 2.0 s of 34.0 s"));
 }
 
 #[test]
@@ -65,6 +65,8 @@ fn a_seek_throws_away_what_was_there_and_is_timed_by_itself() {
     assert_eq!((check.sought_ms, check.stalls), (Some(Millis::new(700.0)), 0));
     assert_eq!(film(&film_of(&arrived, Some(20))), Err(Spoiled::Nonsense));
     assert_eq!(film(&film_of(&arrived[..5], None)), Err(Spoiled::CutShort), "ten seconds say nothing");
+    let slow = film(&film_of(&[9000.0, 18_000.0, 27_000.0, 36_000.0], None)).unwrap();
+    assert_eq!((slow.stalls, slow.watched_ms), (3, Millis::new(8000.0)), "a film that hardly moves says much");
     let hidden = RawFilm { interruptions: vec![Interruption::Hidden], ..film_of(&arrived, None) };
     assert_eq!(film(&hidden), Err(Spoiled::Hidden));
 }
@@ -94,11 +96,11 @@ fn a_call_is_broken_where_nothing_is_answered_for_long() {
         call(&raw).unwrap()
     };
     let good = of(&[(3000.0, 3200.0)]);
-    assert_eq!((good.gaps, good.delay_ms, holds(&Outcome::Call(good))), (0, Millis::new(20.0), Some(true)));
+    assert_eq!((good.gaps, good.delay_ms, holds(&Outcome::Call { check: good })), (0, Millis::new(20.0), Some(true)));
     let bad = of(&[(3000.0, 4000.0), (9000.0, 11_500.0)]);
-    assert_eq!((bad.gaps, holds(&Outcome::Call(bad))), (2, Some(false)));
+    assert_eq!((bad.gaps, holds(&Outcome::Call { check: bad })), (2, Some(false)));
     assert!((bad.longest_gap_ms.get() - 2520.0).abs() <= 20.0, "{:?}", bad.longest_gap_ms);
-    assert!(told(&Outcome::Call(bad)).unwrap().contains("broken 2 times, the longest for 2.5 s"));
+    assert!(told(&Outcome::Call { check: bad }).unwrap().contains("broken 2 times, the longest for 2.5 s"));
 }
 
 #[test]
@@ -227,10 +229,8 @@ fn signal_is_told_band_by_band() {
 #[test]
 fn phones_that_begin_together_are_told_by_their_shares() {
     let round = marked(Purpose::FamilyRush);
-    let together = |down, name: u128| Run {
-        together: Some(Uuid::from_u128(name)),
-        ..runs::run(&round, SpotId::named("s"), down)
-    };
+    let together =
+        |down, name: u128| Run { together: Some(Uuid::from_u128(name)), ..runs::run(&round, SpotId::named("s"), down) };
     let list = [together(60.0, 1), together(20.0, 1), together(5.0, 2), runs::run(&round, SpotId::named("s"), 90.0)];
     let rushes = rushes(&list);
     let first = rushes.iter().find(|rush| rush.together == Uuid::from_u128(1)).unwrap();

@@ -1,6 +1,7 @@
 //! All readings of a home as CSV (RFC 4180), one run a line, units in the headings.
 
-use busy_hen_home::{Outcome, Round, Run};
+use busy_hen_engine::readings::words::told;
+use busy_hen_home::{Mark, Outcome, Round, Run};
 use serde::Serialize;
 
 /// A run with what it belongs to, in words.
@@ -38,7 +39,7 @@ pub fn readings_csv(lines: &[Line<'_>]) -> Result<String, csv::Error> {
     Ok(String::from_utf8_lossy(&bytes).into_owned())
 }
 
-const HEADING: [&str; 24] = [
+const HEADING: [&str; 31] = [
     "at",
     "setup",
     "room",
@@ -63,7 +64,17 @@ const HEADING: [&str; 24] = [
     "loaded_ms",
     "jitter_ms",
     "loss_percent",
+    "purpose",
+    "tool",
+    "mark",
+    "distance_m",
+    "kit_status",
+    "note",
+    "check",
 ];
+
+/// What the columns hold: a table schema of the Frictionless specifications (Table Schema, version 1), as JSON.
+pub const READINGS_TABLE_SCHEMA: &str = include_str!("readings-table-schema.json");
 
 #[derive(Serialize)]
 struct Row {
@@ -91,6 +102,13 @@ struct Row {
     loaded_ms: Option<f64>,
     jitter_ms: Option<f64>,
     loss_percent: Option<f64>,
+    purpose: busy_hen_home::Purpose,
+    tool: String,
+    mark: String,
+    distance_m: Option<f64>,
+    kit_status: Option<busy_hen_home::KitStatus>,
+    note: String,
+    check: String,
 }
 
 fn row(line: &Line<'_>) -> Row {
@@ -102,7 +120,7 @@ fn row(line: &Line<'_>) -> Row {
         room: plain(line.room),
         spot: plain(line.spot),
         kind: under.kind,
-        client: under.client,
+        client: under.client.clone(),
         band_asked_ghz: under.band,
         doors: under.doors,
         situation: under.situation,
@@ -121,6 +139,13 @@ fn row(line: &Line<'_>) -> Row {
         loaded_ms: None,
         jitter_ms: None,
         loss_percent: None,
+        purpose: round.purpose,
+        tool: plain(under.tool.as_deref().unwrap_or_default()),
+        mark: plain(&run.mark.as_ref().map(mark_words).unwrap_or_default()),
+        distance_m: run.mark.as_ref().and_then(|mark| mark.distance_m).map(|far| far.get()),
+        kit_status: run.kit_status,
+        note: plain(run.note.as_deref().unwrap_or_default()),
+        check: told(&run.outcome).unwrap_or_default(),
     };
     if let Outcome::Measured { down_mbps, up_mbps, idle_ms, loaded_ms, jitter_ms, loss_percent } = &run.outcome {
         row.down_mbps = Some(down_mbps.get());
@@ -131,6 +156,12 @@ fn row(line: &Line<'_>) -> Row {
         row.loss_percent = *loss_percent;
     }
     row
+}
+
+fn mark_words(mark: &Mark) -> String {
+    let parts =
+        [Some(mark.name.as_str()), mark.beside_node.then_some("beside the node"), mark.returning.then_some("way back")];
+    parts.into_iter().flatten().filter(|part| !part.is_empty()).collect::<Vec<_>>().join(", ")
 }
 
 /// Text that a spreadsheet takes as text.
@@ -177,6 +208,14 @@ mod tests {
         let table = csv("=1+1", |run| run.outcome = Outcome::NoConnection);
         assert_eq!(cell(&table, "down_mbps"), "");
         assert_eq!(cell(&table, "room"), "'=1+1");
+    }
+
+    #[test]
+    fn the_schema_beside_the_table_names_its_columns_in_order() {
+        let schema: serde_json::Value = serde_json::from_str(READINGS_TABLE_SCHEMA).unwrap();
+        let names: Vec<&str> =
+            schema["fields"].as_array().unwrap().iter().map(|field| field["name"].as_str().unwrap()).collect();
+        assert_eq!(names, HEADING);
     }
 
     #[test]

@@ -35,12 +35,10 @@ pub use round::{
     AsTested, Confirmation, Doors, Forecast, OnRecord, Purpose, RadioOnRecord, Range, Round, Situation, TestKind,
     TestMachine, Under,
 };
-pub use run::{
-    CallCheck, CarriedBy, Correction, FilmCheck, Gap, KitStatus, Mark, Outcome, Run, Source, WalkCheck,
-};
+pub use run::{CallCheck, CarriedBy, Correction, FilmCheck, Gap, KitStatus, Mark, Outcome, Run, Source, WalkCheck};
 pub use setup::{
-    Aerial, Band, CableClass, Circuit, Device, Enclosure, Firmware, KitKey, Mode, PowerLineClass, RadioSetting, Setup, Steering,
-    Uplink, Via,
+    Aerial, Band, CableClass, Circuit, Device, Enclosure, Firmware, KitKey, Mode, PowerLineClass, RadioSetting, Setup,
+    Steering, Uplink, Via,
 };
 pub use validate::ROOMS_LIMIT;
 

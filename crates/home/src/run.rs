@@ -203,11 +203,20 @@ pub enum Outcome {
     /// Only looked up: what the run says of signal and link rate, without a test of speed.
     Heard,
     /// A film was played, or the stand-in for one: data at its rate.
-    Film(FilmCheck),
+    Film {
+        /// How it did.
+        check: FilmCheck,
+    },
     /// A call was held, or the stand-in for one: data at its rate in both directions.
-    Call(CallCheck),
+    Call {
+        /// How it did.
+        check: CallCheck,
+    },
     /// Delay was watched while walking.
-    Walked(WalkCheck),
+    Walked {
+        /// How it did.
+        check: WalkCheck,
+    },
     /// The spot was passed over; the note says why.
     Skipped,
 }

@@ -442,6 +442,9 @@ fn setup(setup: &Setup, house: &House, at: &str, check: &mut Check) {
         check.name(&device.name, &format!("{at}/name"), "A device");
         position(&device.at, house, &format!("{at}/at"), &device.name, check);
         aerial(&device.aerial, &format!("{at}/aerial"), &device.name, check);
+        if let Some(firmware) = &device.firmware {
+            check.name(&firmware.version, &format!("{at}/firmware/version"), "The firmware of a device");
+        }
         let Some(uplink) = &device.uplink else { continue };
         check.that(
             setup.device(uplink.to).is_some() && uplink.to != device.id,

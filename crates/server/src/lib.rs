@@ -36,7 +36,7 @@ pub use body::EDITOR;
 pub use origin::Names;
 pub use routes::phones::FarEnd;
 pub use state::AppState;
-pub use walks::{WalkOrder, Walker};
+pub use walks::{Mishap, WalkOrder, Walker};
 
 /// Longest that the head of a request may take to arrive.
 const HEAD_PATIENCE: Duration = Duration::from_secs(10);
@@ -75,6 +75,7 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(rounds::create_round)
         .service(rounds::open_round)
         .service(rounds::delete_round)
+        .service(rounds::way)
         .service(rounds::again)
         .service(rounds::look_at_changes)
         .service(rounds::add_runs)
@@ -84,6 +85,9 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(rounds::walk)
         .service(rounds::stop_walk)
         .service(rounds::readings_csv)
+        .service(rounds::readings_schema)
+        .service(rounds::read_table)
+        .service(rounds::samples)
         .service(lock::look_at_lock)
         .service(lock::set_lock)
         .service(lock::open_lock)

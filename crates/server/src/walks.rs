@@ -6,12 +6,14 @@ use std::pin::Pin;
 use std::sync::{Mutex, PoisonError};
 
 use busy_hen_home::{HomeId, RoundId};
+use serde::Deserialize;
 use tokio::task::JoinHandle;
+use utoipa::ToSchema;
 
 use crate::error::ApiError;
 
 /// What a walker is sent to do.
-#[derive(Debug, Clone, Copy)]
+#[derive(Debug, Clone)]
 pub struct WalkOrder {
     /// The home.
     pub home: HomeId,
@@ -19,6 +21,22 @@ pub struct WalkOrder {
     pub round: RoundId,
     /// Seed of its hidden truth; the same seed gives the same house.
     pub seed: u64,
+    /// What goes wrong on the way.
+    pub mishaps: Vec<Mishap>,
+}
+
+/// What may go wrong on a walk, by a switch.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Mishap {
+    /// A call comes in: the page is covered.
+    Covered,
+    /// The connection is gone for a moment.
+    DropOut,
+    /// The family is at home, though the round says that nobody is.
+    BusyEvening,
+    /// The phone slips to mobile data in the middle of a test.
+    MobileData,
 }
 
 /// Something that walks a round and posts its readings over the HTTP interface.
@@ -57,12 +75,13 @@ impl Walks {
         }
         let outcome = std::sync::Arc::new(Mutex::new(None));
         let kept = std::sync::Arc::clone(&outcome);
+        let round = order.round;
         let walk = walker.walk(order);
         let handle = tokio::spawn(async move {
             let result = walk.await;
             *kept.lock().unwrap_or_else(PoisonError::into_inner) = Some(result);
         });
-        tasks.insert(order.round, Task { handle, outcome });
+        tasks.insert(round, Task { handle, outcome });
         Ok(())
     }
 

@@ -1,17 +1,50 @@
-//! The stand-in phone: walks a round spot by spot and posts its readings over the interface that a phone uses.
+//! The stand-in phone: is paired as phones are, walks a round spot by spot and sends samples as a phone's test would record them.
 
 use std::time::Duration;
 
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::predict::Question;
-use busy_hen_home::{AsTested, HomeId, Round, RoundId, Run, local_day};
+use busy_hen_home::raw::{Interruption, RawTest};
+use busy_hen_home::{AsTested, HomeId, Purpose, Round, RoundId, RunId, Situation, SpotId, TestKind, local_day};
 use jiff::Timestamp;
+use rand::RngExt;
+use rand_chacha::ChaCha8Rng;
 use reqwest::header::{COOKIE, HeaderMap, HeaderValue};
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
 use thiserror::Error;
+use uuid::Uuid;
 
-use crate::truth::Truth;
+use crate::samples::{Link, test_over};
+use crate::truth::{Run, Truth};
+
+/// Runs of every so many that a fault hits.
+const FAULT_EVERY: u32 = 4;
+/// Times that a spoiled run is tried again.
+const TRIES: u32 = 3;
+
+/// What may go wrong on a walk, by a switch.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Mishap {
+    /// A call comes in: the page is covered.
+    Covered,
+    /// The connection is gone for a moment.
+    DropOut,
+    /// The family is at home, though the round says that nobody is.
+    BusyEvening,
+    /// The phone slips to mobile data in the middle of a test.
+    MobileData,
+}
+
+/// How a walk goes.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Manner {
+    /// Seed of the hidden house.
+    pub seed: u64,
+    /// What goes wrong.
+    pub mishaps: Vec<Mishap>,
+}
 
 /// What stopped a walk.
 #[derive(Debug, Error)]
@@ -45,63 +78,148 @@ struct OpenedRound {
     tested: AsTested,
 }
 
+/// A phone that was paired, in its hidden house.
+struct Paired<'a> {
+    phone: &'a Phone,
+    client: reqwest::Client,
+    token: String,
+    truth: Truth,
+    manner: &'a Manner,
+    round: Round,
+    tested: AsTested,
+}
+
 impl Phone {
     /// Walks a round to its end: at each spot, the runs that are still missing.
     ///
     /// # Errors
-    /// [`WalkError`] when the server can't be reached or refuses; what was posted before stays.
-    pub async fn walk(&self, home: HomeId, round: RoundId, seed: u64) -> Result<(), WalkError> {
+    /// [`WalkError`] when the server can't be reached or refuses; what was sent before stays.
+    pub async fn walk(&self, home: HomeId, round: RoundId, manner: &Manner) -> Result<(), WalkError> {
         // The server is on this machine or in this house; a proxy would not find it.
         let mut headers = HeaderMap::new();
         if let Some(cookie) = self.cookie.as_ref().and_then(|cookie| HeaderValue::from_str(cookie).ok()) {
             headers.insert(COOKIE, cookie);
         }
         let client = reqwest::Client::builder().no_proxy().default_headers(headers).build()?;
-        let view: Value = self.get(&client, &format!("/api/rounds/{round}")).await?;
+        let asked = client.get(format!("{}/api/rounds/{round}", self.server)).send().await?.error_for_status()?;
+        let view: Value = asked.json().await?;
         let OpenedRound { home_id, round, tested } =
             serde_json::from_value(view.clone()).map_err(|_| WalkError::Unknown("shape"))?;
         if home_id != home {
             return Err(WalkError::Unknown("home"));
         }
-        let setup = tested.home.setup(round.setup_id).cloned().ok_or(WalkError::Unknown("setup"))?;
-        let question = Question {
-            client: clients::find(&round.client).ok_or(WalkError::Unknown("test device"))?,
-            band: round.band,
-            situation: round.situation,
-            doors: round.doors,
-            reach: round.kind,
-            day: local_day(Timestamp::now()),
-        };
-        let truth = Truth::new(tested.home, seed);
-        for spot in &round.spots {
-            for number in taken(&view, &spot.to_string())..round.runs_per_spot {
+        if round.purpose.is_marked() || matches!(round.purpose, Purpose::ApplicationCheck | Purpose::HandOverWalk) {
+            return Err(WalkError::Refused(
+                "The stand-in phone only walks from room to room; take a real phone for this round.".to_owned(),
+            ));
+        }
+        let pairing = client
+            .post(format!("{}/api/rounds/{}/phones", self.server, round.id))
+            .json(&json!({ "stand_in": true }))
+            .send()
+            .await?
+            .error_for_status()?;
+        let pairing: Value = pairing.json().await?;
+        let door = pairing["doors"][0]["url"].as_str().and_then(|url| url.split_once('#'));
+        let token = door.map(|(_, token)| token.to_owned()).ok_or(WalkError::Unknown("way in"))?;
+        let truth = Truth::new(tested.home.clone(), manner.seed);
+        let paired = Paired { phone: self, client, token, truth, manner, round, tested };
+        for spot in &paired.round.spots {
+            for number in taken(&view, &spot.to_string())..paired.round.runs_per_spot {
                 tokio::time::sleep(self.pace).await;
-                if let Some(run) = truth.run(&setup, &round, question, (*spot, number), Timestamp::now()) {
-                    self.post(&client, &run).await?;
-                }
+                paired.test(*spot, number).await?;
+            }
+        }
+        Ok(())
+    }
+}
+
+impl Paired<'_> {
+    /// One run at a spot; where something goes wrong that spoils it, it is tried again as a person would.
+    async fn test(&self, spot: SpotId, number: u32) -> Result<(), WalkError> {
+        for attempt in 0..TRIES {
+            let run = Run { spot, round: self.round.id.0, number: number + 1000 * attempt };
+            let mut rng = self.truth.rng(&[spot.0.as_u128(), u128::from(run.number), 1]);
+            let mishap = self.mishap(number, attempt, &mut rng);
+            let body = self.sent(run, mishap, &mut rng)?;
+            if let (Some(Mishap::MobileData), Some(test)) = (mishap, body["result"]["test"].as_str()) {
+                self.slip(test).await?;
+            }
+            if self.send(&body).await? {
+                return Ok(());
             }
         }
         Ok(())
     }
 
-    async fn get<T: for<'de> Deserialize<'de>>(&self, client: &reqwest::Client, path: &str) -> Result<T, WalkError> {
-        Ok(client.get(format!("{}{path}", self.server)).send().await?.error_for_status()?.json().await?)
+    /// What goes wrong in this run; a second try goes well.
+    fn mishap(&self, number: u32, attempt: u32, rng: &mut ChaCha8Rng) -> Option<Mishap> {
+        let hits = attempt == 0 && number % FAULT_EVERY == 1 && !self.manner.mishaps.is_empty();
+        hits.then(|| self.manner.mishaps[rng.random_range(0..self.manner.mishaps.len())])
     }
 
-    async fn post(&self, client: &reqwest::Client, run: &Run) -> Result<(), WalkError> {
-        let mut body = json!(run);
-        if let Some(fields) = body.as_object_mut() {
-            // What the server itself decides is not sent.
-            for own in ["round_id", "plan_id", "void", "corrected"] {
-                fields.remove(own);
-            }
+    /// The run as a phone sends it.
+    fn sent(&self, run: Run, mishap: Option<Mishap>, rng: &mut ChaCha8Rng) -> Result<Value, WalkError> {
+        let setup = self.tested.home.setup(self.round.setup_id).ok_or(WalkError::Unknown("setup"))?;
+        let under = self.round.under();
+        let busy = mishap == Some(Mishap::BusyEvening);
+        let question = |reach: TestKind| -> Result<Question, WalkError> {
+            Ok(Question {
+                client: clients::find(&under.client).ok_or(WalkError::Unknown("test device"))?,
+                band: under.band,
+                situation: if busy { Situation::BusyEvening } else { under.situation },
+                doors: under.doors,
+                reach,
+                day: local_day(Timestamp::now()),
+            })
+        };
+        let within = self.truth.meets(setup, &question(TestKind::Local)?, run);
+        let beyond = self.truth.meets(setup, &question(TestKind::Internet)?, run);
+        let body = |result: Value, details: Value| json!({ "id": RunId::random(), "spot_id": run.spot, "at": Timestamp::now(), "result": result, "details": details });
+        let (Some(within), false) = (within, mishap == Some(Mishap::DropOut)) else {
+            return Ok(body(json!({ "kind": "no_connection" }), json!({})));
+        };
+        let mut raw = |link: &Link| -> RawTest {
+            let mut raw = test_over(link, rng);
+            raw.interruptions.extend((mishap == Some(Mishap::Covered)).then_some(Interruption::Hidden));
+            raw
+        };
+        let first = raw(&within.link);
+        let beyond = beyond
+            .filter(|_| self.round.kind == TestKind::Internet)
+            .map(|beyond| json!({ "id": RunId::random(), "raw": raw(&beyond.link) }));
+        Ok(body(
+            json!({ "kind": "tested", "test": Uuid::new_v4(), "raw": first, "beyond": beyond }),
+            json!({
+                "serving": within.serving, "band": within.band,
+                "signal_dbm": within.signal_dbm, "link_rate_mbps": within.link_rate_mbps,
+            }),
+        ))
+    }
+
+    /// Begins a test under two addresses, as a phone does that slips to another network meanwhile.
+    async fn slip(&self, test: &str) -> Result<(), WalkError> {
+        for address in [[127, 0, 0, 1], [127, 0, 0, 2]] {
+            let client =
+                reqwest::Client::builder().no_proxy().local_address(std::net::IpAddr::from(address)).build()?;
+            // That nothing is measured over it does not matter: the far side has seen the address.
+            let line = format!("{}/measure/line?token={}&test={test}", self.phone.server, self.token);
+            client.get(line).send().await?;
         }
-        let url = format!("{}/api/rounds/{}/runs", self.server, run.round_id);
-        let answer = client.post(url).json(&json!({ "runs": [body] })).send().await?;
+        Ok(())
+    }
+
+    /// Sends a run; false when it was refused as spoiled, which a phone tests again.
+    async fn send(&self, body: &Value) -> Result<bool, WalkError> {
+        let url = format!("{}/api/phone/runs", self.phone.server);
+        let answer = self.client.post(url).header("Busy-Hen-Phone", &self.token).json(body).send().await?;
         if answer.status().is_success() {
-            return Ok(());
+            return Ok(true);
         }
         let problem: Value = answer.json().await?;
+        if problem["code"] == "spoiled" {
+            return Ok(false);
+        }
         let detail = problem["detail"].as_str().unwrap_or("the server refused a reading");
         Err(WalkError::Refused(format!("The stand-in phone was refused: {detail}")))
     }

@@ -381,6 +381,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/setups/{setup}/to-confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is to be seen before this setup is tested: whether what was changed since the last round took effect. */
+        get: operations["look_at_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/undo": {
         parameters: {
             query?: never;
@@ -392,6 +409,23 @@ export interface paths {
         put?: never;
         /** Takes one's own last step back, or all of them back to one. */
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/way": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** In which order a round would walk its spots; nothing is begun. */
+        post: operations["way"];
         delete?: never;
         options?: never;
         head?: never;
@@ -487,6 +521,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/readings.schema.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the columns of the readings' table hold. */
+        get: operations["readings_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rounds/{round}": {
         parameters: {
             query?: never;
@@ -500,6 +551,23 @@ export interface paths {
         post?: never;
         /** Deletes a round with its runs; undo brings it back. */
         delete: operations["delete_round"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begins the same round once more: the same spots, device and conditions, in this setup as it now is. */
+        post: operations["again"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -540,6 +608,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rounds/{round}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads a table of another test's readings, and keeps them when asked to: all of them or none. */
+        post: operations["read_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rounds/{round}/walk": {
         parameters: {
             query?: never;
@@ -568,6 +653,23 @@ export interface paths {
         get?: never;
         /** Corrects a run that was typed wrong; what stood there before is kept with it. */
         put: operations["correct_run"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run}/samples.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The raw samples of a run, as its test recorded them. */
+        get: operations["samples"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -638,6 +740,13 @@ export interface components {
             /** @description Width between half-power points, across. */
             width: components["schemas"]["Degrees"];
         };
+        /** @description The same round once more. */
+        AgainAsk: {
+            /** @description What had been changed before, each seen to have taken effect or not. */
+            confirmed?: components["schemas"]["Confirmation"][];
+            /** @description The setup that is tested this time. */
+            setup_id: components["schemas"]["SetupId"];
+        };
         /** @description Neighbours' networks as they were heard. */
         AirEdit: {
             /** @description All of them; they take the place of those kept before. */
@@ -684,6 +793,20 @@ export interface components {
          * @enum {string}
          */
         Band: "2.4" | "5" | "6";
+        /** @description A round that another one stands beside. */
+        Beside: {
+            /**
+             * Format: date-time
+             * @description When it was begun.
+             */
+            begun: string;
+            /** @description What of its conditions is otherwise, in words; empty when like is set beside like. */
+            otherwise: string;
+            /** @description The round. */
+            round_id: components["schemas"]["RoundId"];
+            /** @description Letter and name of its setup. */
+            setup: string;
+        };
         /** @description A test to the far end, right after the one within the home. */
         Beyond: {
             /** @description Id of the run it makes. */
@@ -757,6 +880,22 @@ export interface components {
          * @enum {string}
          */
         CableClass: "cat5" | "cat5e" | "cat6" | "cat6a";
+        /** @description How a call did. */
+        CallCheck: {
+            /** @description Median round trip. */
+            delay_ms: components["schemas"]["Millis"];
+            /**
+             * Format: int32
+             * @description How often it was broken.
+             */
+            gaps: number;
+            /** @description How long it was held. */
+            held_ms: components["schemas"]["Millis"];
+            /** @description The longest of these. */
+            longest_gap_ms: components["schemas"]["Millis"];
+            /** @description Rate of its data, each way. */
+            rate_mbps: components["schemas"]["MbitPerSec"];
+        };
         /** @description How a call would sound. */
         CallQuality: {
             /**
@@ -774,7 +913,7 @@ export interface components {
          * @description What carried a run.
          * @enum {string}
          */
-        CarriedBy: "home_wifi" | "mobile_data" | "other_wifi";
+        CarriedBy: "home_wifi" | "mobile_data" | "other_wifi" | "cable";
         /**
          * @description What carries a backhaul hop.
          * @enum {string}
@@ -858,6 +997,17 @@ export interface components {
             prediction: components["schemas"]["Prediction"];
             room_id?: components["schemas"]["RoomId"] | null;
         };
+        /** @description A check of use, in words. */
+        Checked: {
+            /** @description Whether it holds; none where nothing was to hold. */
+            holds?: boolean | null;
+            /** @description What was noted with it. */
+            note?: string | null;
+            /** @description The run. */
+            run_id: components["schemas"]["RunId"];
+            /** @description What came of it. */
+            words: string;
+        };
         /**
          * @description How the circuits of two outlets are joined.
          * @enum {string}
@@ -890,6 +1040,11 @@ export interface components {
             /** @description Widest channel it takes there. */
             max_width_mhz: components["schemas"]["Megahertz"];
         };
+        /**
+         * @description What a column holds.
+         * @enum {string}
+         */
+        Column: "ignore" | "spot" | "at" | "down" | "up" | "idle" | "loaded" | "jitter" | "loss" | "signal" | "link_rate" | "note";
         /** @description Two setups side by side. */
         CompareView: {
             /** @description How many needs each setup meets. */
@@ -900,6 +1055,13 @@ export interface components {
             rooms: components["schemas"]["RoomPair"][];
             /** @description Why the columns are not like for like; empty when they are. */
             warnings: string[];
+        };
+        /** @description Something that had been changed, and whether it was seen to have taken effect. */
+        Confirmation: {
+            /** @description Whether it was. */
+            seen: boolean;
+            /** @description What was to be seen, in words. */
+            what: string;
         };
         /** @description What a typed run said before it was corrected. */
         Correction: {
@@ -951,6 +1113,7 @@ export interface components {
             at: components["schemas"]["Position"];
             /** @description What it stands in. */
             enclosure?: components["schemas"]["Enclosure"];
+            firmware?: components["schemas"]["Firmware"] | null;
             /** @description Identifies the device. */
             id: components["schemas"]["DeviceId"];
             /** @description Its type. */
@@ -1102,6 +1265,12 @@ export interface components {
             /** @description End, south. */
             y2_m: components["schemas"]["Metres"];
         };
+        /** @description How far a range walk held. */
+        DropOut: {
+            back_m?: components["schemas"]["Metres"] | null;
+            held_m?: components["schemas"]["Metres"] | null;
+            lost_m?: components["schemas"]["Metres"] | null;
+        };
         /**
          * @description What a device stands in.
          * @enum {string}
@@ -1182,6 +1351,40 @@ export interface components {
              */
             upper_quartile: number;
         };
+        /** @description How a film did. */
+        FilmCheck: {
+            /** @description Rate of its data. */
+            rate_mbps: components["schemas"]["MbitPerSec"];
+            sought_ms?: components["schemas"]["Millis"] | null;
+            /** @description How long it stood still in all. */
+            stalled_ms: components["schemas"]["Millis"];
+            /**
+             * Format: int32
+             * @description How often the picture stood still afterwards.
+             */
+            stalls: number;
+            /** @description From the press to the first picture. */
+            started_ms: components["schemas"]["Millis"];
+            /** @description How long it was watched. */
+            watched_ms: components["schemas"]["Millis"];
+        };
+        /** @description A part of a film. */
+        FilmPart: {
+            /** @description When it had arrived. */
+            arrived_ms: components["schemas"]["Millis"];
+            /** @description When it was asked for. */
+            asked_ms: components["schemas"]["Millis"];
+        };
+        /** @description The firmware of a device. */
+        Firmware: {
+            /**
+             * Format: date
+             * @description When it was released or put in, as its page tells.
+             */
+            from?: string | null;
+            /** @description As its own page tells it. */
+            version: string;
+        };
         /** @description What was predicted for one spot as a round began. */
         Forecast: {
             band?: components["schemas"]["Band"] | null;
@@ -1201,6 +1404,15 @@ export interface components {
          * @enum {string}
          */
         Form: "phone" | "laptop" | "fixed";
+        /** @description A gap in a walk. */
+        Gap: {
+            /** @description The spot that had been passed last. */
+            after: components["schemas"]["SpotId"];
+            /** @description When, from the start. */
+            at_ms: components["schemas"]["Millis"];
+            /** @description How long. */
+            lasted_ms: components["schemas"]["Millis"];
+        };
         /**
          * @description Wi-Fi generation, by the letters of the amendment.
          * @enum {string}
@@ -1223,6 +1435,12 @@ export interface components {
             x_m: components["schemas"]["Metres"];
             /** @description South of the origin. */
             y_m: components["schemas"]["Metres"];
+        };
+        /** @description What was heard of one band at a mark: medians. */
+        HeardBand: {
+            band?: components["schemas"]["Band"] | null;
+            link_rate_mbps?: components["schemas"]["MbitPerSec"] | null;
+            signal_dbm?: components["schemas"]["Dbm"] | null;
         };
         /** @description One job: the home, what its people need, how it is built, and the setups tried in it. */
         Home: {
@@ -1253,7 +1471,7 @@ export interface components {
             rounds?: components["schemas"]["RoundRecord"][];
             /**
              * Format: int32
-             * @description Version of the format: 3; files of versions 1 and 2 are read too.
+             * @description Version of the format: 4; files of versions 1 to 3 are read too.
              */
             version: number;
         };
@@ -1451,6 +1669,11 @@ export interface components {
              */
             streams: number;
         };
+        /**
+         * @description What a kit shows of its uplink.
+         * @enum {string}
+         */
+        KitStatus: "good" | "fair" | "poor" | "lost";
         /** @description How much a path leans on a part: by how many decibels its loss grows for each that the part takes more. */
         Lean: {
             /**
@@ -1597,6 +1820,34 @@ export interface components {
             /** @description The part. */
             of: components["schemas"]["BuildingPart"];
         };
+        /** @description A place of a run within a round that goes by marks: an outlet, a place of a node, a distance, a mark on a route. */
+        Mark: {
+            /** @description Whether it was taken beside the node that is carried, and not in the weak room. */
+            beside_node?: boolean;
+            distance_m?: components["schemas"]["Metres"] | null;
+            /** @description What it is called; empty on a range walk. */
+            name?: string;
+            /** @description Whether it was taken on the way back. */
+            returning?: boolean;
+        };
+        /** @description What was found at one mark. */
+        MarkRow: {
+            /** @description What was heard of each band. */
+            heard: components["schemas"]["HeardBand"][];
+            kit_status?: components["schemas"]["KitStatus"] | null;
+            /** @description The mark. */
+            mark: components["schemas"]["Mark"];
+            /** @description Runs there that count. */
+            runs: number;
+            summary?: components["schemas"]["Summary"] | null;
+            verdict?: components["schemas"]["Verdict"] | null;
+        };
+        /** @description A mark, and what an earlier round found there. */
+        MarkShown: components["schemas"]["MarkRow"] & {
+            /** @description What speaks against the kit's own status there. */
+            against_status?: string | null;
+            other?: components["schemas"]["MarkRow"] | null;
+        };
         /** @description A material of walls, floors or openings. */
         Material: {
             /** @description Where it is used. */
@@ -1640,6 +1891,11 @@ export interface components {
          * @description A span of time, ms.
          */
         Millis: number;
+        /**
+         * @description What may go wrong on a walk, by a switch.
+         * @enum {string}
+         */
+        Mishap: "covered" | "drop_out" | "busy_evening" | "mobile_data";
         /**
          * @description What a device is set to do.
          * @enum {string}
@@ -1720,10 +1976,18 @@ export interface components {
             band?: components["schemas"]["Band"] | null;
             /** @description Key of the test device. */
             client: string;
+            /** @description What had been changed before, each seen to have taken effect or not. */
+            confirmed?: components["schemas"]["Confirmation"][];
             /** @description How the doors stand. */
             doors: components["schemas"]["Doors"];
+            /** @description Where the far end stands, or whose it is. */
+            far_end_place?: string;
             /** @description How far the test reaches. */
             kind: components["schemas"]["TestKind"];
+            /** @description In which order they are walked. */
+            order?: components["schemas"]["WalkingOrder"];
+            /** @description What it is for. */
+            purpose?: components["schemas"]["Purpose"];
             /**
              * Format: int32
              * @description How many runs each spot is to get.
@@ -1733,7 +1997,7 @@ export interface components {
             setup_id: components["schemas"]["SetupId"];
             /** @description Whether others use the network meanwhile. */
             situation: components["schemas"]["Situation"];
-            /** @description Spots in walking order; all spots of the house when empty. */
+            /** @description Its spots; all spots of the house when empty. */
             spots?: components["schemas"]["SpotId"][];
         };
         /** @description A run as it is sent in. */
@@ -1809,6 +2073,16 @@ export interface components {
          * @enum {string}
          */
         ObstacleKind: "garden_wall" | "hedge" | "car" | "other_house" | "metal_cabinet";
+        /** @description What is on record of the network as a round began, beside the home itself. */
+        OnRecord: {
+            /** @description Address of the far end of internet tests. */
+            far_end?: string | null;
+            /** @description Where that stands, or whose it is, as typed. */
+            far_end_place?: string;
+            machine?: components["schemas"]["TestMachine"] | null;
+            /** @description The generation that each radio on air was run in. */
+            radios?: components["schemas"]["RadioOnRecord"][];
+        };
         /** @description A door, window or gap in one side of a room. */
         Opening: {
             /**
@@ -1862,11 +2136,44 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "no_connection";
+        } | {
+            /** @enum {string} */
+            kind: "heard";
+        } | {
+            /** @description How it did. */
+            check: components["schemas"]["FilmCheck"];
+            /** @enum {string} */
+            kind: "film";
+        } | {
+            /** @description How it did. */
+            check: components["schemas"]["CallCheck"];
+            /** @enum {string} */
+            kind: "call";
+        } | {
+            /** @description How it did. */
+            check: components["schemas"]["WalkCheck"];
+            /** @enum {string} */
+            kind: "walked";
+        } | {
+            /** @enum {string} */
+            kind: "skipped";
+        };
+        /** @description Who is to be paired. */
+        PairAsk: {
+            /** @description Whether it is the stand-in phone: all that it sends is then called made up. */
+            stand_in?: boolean;
         };
         /** @description A pass phrase. */
         PassPhrase: {
             /** @description Its words. */
             pass_phrase: string;
+        };
+        /** @description A spot that was passed on a walk. */
+        Passed: {
+            /** @description When. */
+            at_ms: components["schemas"]["Millis"];
+            /** @description The spot. */
+            spot_id: components["schemas"]["SpotId"];
         };
         /** @description Decibels in each band. */
         PerBand: {
@@ -1877,6 +2184,22 @@ export interface components {
             /** @description At 6 GHz. */
             ghz_6: components["schemas"]["Db"];
         };
+        /** @description A class that a phone may be of. */
+        PhoneClass: {
+            /** @description Bands it has. */
+            bands: components["schemas"]["Band"][];
+            /** @description Key in the catalogue. */
+            key: string;
+            /** @description Name for people. */
+            name: string;
+        };
+        /** @description A device that may serve a phone. */
+        PhoneDevice: {
+            /** @description The device. */
+            id: components["schemas"]["DeviceId"];
+            /** @description What it is called. */
+            name: string;
+        };
         /** @description A run that was kept. */
         PhoneKept: {
             beyond?: components["schemas"]["Run"] | null;
@@ -1885,6 +2208,8 @@ export interface components {
             /** @description The run as it is kept. */
             run: components["schemas"]["Run"];
             slow_leg?: components["schemas"]["SlowLeg"] | null;
+            /** @description What came of it in words, where it was no test of speed. */
+            told?: string | null;
         };
         /** @description What came of a run on a phone. */
         PhoneResult: {
@@ -1900,7 +2225,32 @@ export interface components {
             test: string;
         } | {
             /** @enum {string} */
+            kind: "film";
+            /** @description Its samples. */
+            raw: components["schemas"]["RawFilm"];
+            /** @description How far it came from. */
+            reach: components["schemas"]["TestKind"];
+        } | {
+            /** @enum {string} */
+            kind: "call";
+            /** @description Its samples. */
+            raw: components["schemas"]["RawCall"];
+            /** @description How far it went. */
+            reach: components["schemas"]["TestKind"];
+        } | {
+            /** @enum {string} */
+            kind: "walked";
+            /** @description Its samples. */
+            raw: components["schemas"]["RawWalk"];
+        } | {
+            /** @enum {string} */
+            kind: "heard";
+        } | {
+            /** @enum {string} */
             kind: "no_connection";
+        } | {
+            /** @enum {string} */
+            kind: "skipped";
         };
         /** @description A run as a phone sends it. */
         PhoneRun: {
@@ -1909,6 +2259,8 @@ export interface components {
              * @description When it was taken.
              */
             at: string;
+            /** @description What goes with it. */
+            details?: components["schemas"]["RunDetails"];
             /** @description Its id, made by the phone, so that sending twice keeps it once. */
             id: components["schemas"]["RunId"];
             /** @description What came of it. */
@@ -1918,6 +2270,8 @@ export interface components {
         };
         /** @description A spot as a phone shows it. */
         PhoneSpot: {
+            /** @description What the checks there came to, newest first. */
+            checks: string[];
             /** @description Whether one may go on. */
             done: boolean;
             /** @description Whether there are enough. */
@@ -1928,6 +2282,8 @@ export interface components {
             need?: components["schemas"]["Need"] | null;
             /** @description Runs that count, by the test of the application, as far as `words` say. */
             runs: number;
+            /** @description Whether it was passed over last. */
+            skipped: boolean;
             /** @description The spot. */
             spot_id: components["schemas"]["SpotId"];
             summary?: components["schemas"]["Summary"] | null;
@@ -1939,21 +2295,37 @@ export interface components {
         };
         /** @description What a phone shows. */
         PhoneView: {
+            best?: components["schemas"]["Mark"] | null;
+            /** @description Rate of the data of a call, each way. */
+            call_mbps: components["schemas"]["MbitPerSec"];
+            /** @description Classes that the phone may be of. */
+            clients: components["schemas"]["PhoneClass"][];
+            /** @description Devices that may serve it. */
+            devices: components["schemas"]["PhoneDevice"][];
             /** @description The house as it was when the round began. */
             drawing: components["schemas"]["Drawing"];
+            drop_out?: components["schemas"]["DropOut"] | null;
             /**
              * Format: date-time
              * @description When no new test may begin any more.
              */
             expires_at: string;
             far_end?: components["schemas"]["FarEnd"] | null;
+            /** @description Rate of the data of a film. */
+            film_mbps: components["schemas"]["MbitPerSec"];
             /** @description Name of the home. */
             home_name: string;
             /** @description How far the tests of the round reach. */
             kind: components["schemas"]["TestKind"];
+            /** @description What was found mark by mark, in rounds that go by marks. */
+            marks: components["schemas"]["MarkRow"][];
             /** @description Whether a new test may begin now. */
             may_test: boolean;
             next?: components["schemas"]["SpotId"] | null;
+            /** @description What it is for. */
+            purpose: components["schemas"]["Purpose"];
+            /** @description The round. */
+            round_id: components["schemas"]["RoundId"];
             /**
              * Format: int32
              * @description How many runs each spot is to get.
@@ -1963,7 +2335,11 @@ export interface components {
             setup: string;
             /** @description Its spots in walking order. */
             spots: components["schemas"]["PhoneSpot"][];
-            /** @description The conditions of the round, in words. */
+            /** @description The conditions of the round. */
+            under: components["schemas"]["Under"];
+            /** @description Unit in which lengths are shown. */
+            units: components["schemas"]["LengthUnit"];
+            /** @description The conditions in words. */
             words: string;
         };
         /** @description What the family pays for, from a date on. */
@@ -2044,6 +2420,20 @@ export interface components {
             /** @description What kind of problem it is. */
             title: string;
         };
+        /**
+         * @description What a round is for.
+         * @enum {string}
+         */
+        Purpose: "rooms" | "baseline" | "after" | "wired_ceiling" | "range_walk" | "outlet_trial" | "placement_trial" | "family_rush" | "application_check" | "hand_over_walk" | "route_walk";
+        /** @description A radio as it was run. */
+        RadioOnRecord: {
+            /** @description Its band. */
+            band: components["schemas"]["Band"];
+            /** @description The device. */
+            device_id: components["schemas"]["DeviceId"];
+            /** @description The generation it was run in. */
+            generation: components["schemas"]["Generation"];
+        };
         /** @description One radio of a device, as set. */
         RadioSetting: {
             /** @description Its band, given by the kit. */
@@ -2070,6 +2460,35 @@ export interface components {
             poor: components["schemas"]["MbitPerSec"];
         };
         /**
+         * @description Unit of the rates of a table.
+         * @enum {string}
+         */
+        RateUnit: "megabit_per_second" | "megabyte_per_second" | "kilobit_per_second" | "gigabit_per_second";
+        /** @description A stand-in for a call: exchanges at its rate in both directions, for as long as it was held. */
+        RawCall: {
+            /** @description How long it was held. */
+            held_ms: components["schemas"]["Millis"];
+            /** @description What came between. */
+            interruptions: components["schemas"]["Interruption"][];
+            /** @description Rate of its data, each way. */
+            rate_mbps: components["schemas"]["MbitPerSec"];
+            /** @description The exchanges. */
+            trips: components["schemas"]["RoundTrip"][];
+        };
+        /** @description A stand-in for a film: parts of it, each of the same play time, asked for one after the other as a player does. */
+        RawFilm: {
+            /** @description What came between. */
+            interruptions: components["schemas"]["Interruption"][];
+            /** @description Play time of one part. */
+            part_ms: components["schemas"]["Millis"];
+            /** @description The parts, in the order they were asked for; times since the press. */
+            parts: components["schemas"]["FilmPart"][];
+            /** @description Rate of its data. */
+            rate_mbps: components["schemas"]["MbitPerSec"];
+            /** @description Index of the first part after the seek, which throws away what was fetched ahead; none when there was no seek. */
+            sought?: number | null;
+        };
+        /**
          * @description One test from a device to one place: idle first, then download, then upload. Times are of the device's steady clock, ms since the
          *     test began.
          */
@@ -2093,6 +2512,17 @@ export interface components {
             arrived: components["schemas"]["Arrived"][];
             /** @description Round trips while it ran. */
             loaded: components["schemas"]["RoundTrip"][];
+        };
+        /** @description Exchanges without a break while walking, over one connection or, where it broke, the next. */
+        RawWalk: {
+            /** @description What came between; a connection that breaks is what is looked for. */
+            interruptions: components["schemas"]["Interruption"][];
+            /** @description The spots as they were passed, the first at the start. */
+            passed: components["schemas"]["Passed"][];
+            /** @description The exchanges. */
+            trips: components["schemas"]["RoundTrip"][];
+            /** @description How long it took. */
+            walked_ms: components["schemas"]["Millis"];
         };
         /** @description A country with its legal channels. */
         RegionView: {
@@ -2185,12 +2615,17 @@ export interface components {
             begun: string;
             /** @description Key of the test device in the catalogue of clients. */
             client: string;
+            /** @description What had been changed before it began, each seen to have taken effect or not. */
+            confirmed?: components["schemas"]["Confirmation"][];
             /** @description How the doors stand. */
             doors: components["schemas"]["Doors"];
             /** @description Identifies the round. */
             id: components["schemas"]["RoundId"];
             /** @description How far the test reaches. */
             kind: components["schemas"]["TestKind"];
+            on_record?: components["schemas"]["OnRecord"] | null;
+            /** @description What it is for. */
+            purpose?: components["schemas"]["Purpose"];
             /**
              * Format: int32
              * @description How many runs each spot is to get.
@@ -2242,18 +2677,27 @@ export interface components {
         };
         /** @description A round with all that was measured in it. Everything told of it comes from the home as it was taken in it. */
         RoundView: {
+            beside?: components["schemas"]["Beside"] | null;
+            best?: components["schemas"]["Mark"] | null;
             /** @description What has changed since that bears on its readings, as told of the past. */
             changed_since: string[];
             /** @description Name of the test device. */
             client_name: string;
+            /** @description The house as it was tested. */
+            drawing: components["schemas"]["Drawing"];
+            drop_out?: components["schemas"]["DropOut"] | null;
             /** @description The home it belongs to. */
             home_id: components["schemas"]["HomeId"];
             /** @description Version of the law that predicts today. */
             law_now: string;
             /** @description Whether the stand-in phone made up any of its runs. */
             made_up: boolean;
+            /** @description What was found mark by mark, in rounds that go by marks. */
+            marks: components["schemas"]["MarkShown"][];
             /** @description The round. */
             round: components["schemas"]["Round"];
+            /** @description Phones that began together, the newest lot first. */
+            rushes: components["schemas"]["Rush"][];
             /** @description Spots in walking order. */
             spots: components["schemas"]["SpotRow"][];
             /** @description What it was taken in. */
@@ -2282,7 +2726,11 @@ export interface components {
             corrected?: components["schemas"]["Correction"][];
             /** @description Identifies the run; made by whoever took it, so that sending it twice keeps it once. */
             id: components["schemas"]["RunId"];
+            kit_status?: components["schemas"]["KitStatus"] | null;
             link_rate_mbps?: components["schemas"]["MbitPerSec"] | null;
+            mark?: components["schemas"]["Mark"] | null;
+            /** @description What was noted with it. */
+            note?: string | null;
             /** @description What came of it. */
             outcome: components["schemas"]["Outcome"];
             plan_id?: components["schemas"]["PlanId"] | null;
@@ -2294,12 +2742,34 @@ export interface components {
             source: components["schemas"]["Source"];
             /** @description Where it was taken. */
             spot_id: components["schemas"]["SpotId"];
+            /**
+             * Format: uuid
+             * @description Runs that were begun together carry the same.
+             */
+            together?: string | null;
             /** @description Down over the length of the run, at even steps; empty when typed in. */
             trace_mbps: components["schemas"]["MbitPerSec"][];
             under?: components["schemas"]["Under"] | null;
             /** @description Why the run does not count, when it was taken back. */
             void?: string | null;
             width_mhz?: components["schemas"]["Megahertz"] | null;
+        };
+        /** @description What goes with a run: where exactly, under what, and what the phone or the kit showed. */
+        RunDetails: {
+            band?: components["schemas"]["Band"] | null;
+            kit_status?: components["schemas"]["KitStatus"] | null;
+            link_rate_mbps?: components["schemas"]["MbitPerSec"] | null;
+            mark?: components["schemas"]["Mark"] | null;
+            /** @description What was noted. */
+            note?: string | null;
+            serving?: components["schemas"]["DeviceId"] | null;
+            signal_dbm?: components["schemas"]["Dbm"] | null;
+            /**
+             * Format: uuid
+             * @description By which name it went together with others that began at the same moment.
+             */
+            together?: string | null;
+            under?: components["schemas"]["Under"] | null;
         };
         /** @description A run as it should have been typed. */
         RunEdit: {
@@ -2313,6 +2783,31 @@ export interface components {
          * @description Identifies a single run.
          */
         RunId: string;
+        /** @description Runs that began together. */
+        Rush: {
+            /**
+             * Format: date-time
+             * @description When the first of them was taken.
+             */
+            at: string;
+            /** @description Download of all together. */
+            down_mbps: components["schemas"]["MbitPerSec"];
+            /**
+             * Format: double
+             * @description How evenly the download was shared: 1 when all got the same, 1/n when one of n got everything.
+             */
+            fairness: number;
+            /** @description The runs, the one that got least first. */
+            runs: components["schemas"]["Run"][];
+            /**
+             * Format: uuid
+             * @description By which name they go.
+             */
+            together: string;
+            /** @description Upload of all together. */
+            up_mbps: components["schemas"]["MbitPerSec"];
+            worst_loaded_ms?: components["schemas"]["Millis"] | null;
+        };
         /** @description How many rooms' needs a setup meets. */
         Score: {
             /** @description Of these, measured. */
@@ -2410,6 +2905,8 @@ export interface components {
         SpotId: string;
         /** @description A spot of a round. */
         SpotRow: {
+            /** @description What checks of use came to, newest first. */
+            checks: components["schemas"]["Checked"][];
             /** @description Whether the two are more than half a percent apart. */
             differs: boolean;
             forecast?: components["schemas"]["Forecast"] | null;
@@ -2418,6 +2915,7 @@ export interface components {
              * @description Median down against what was predicted that day, or else by today's law, percent.
              */
             gap_percent?: number | null;
+            level_id?: components["schemas"]["LevelId"] | null;
             /** @description Room, and spot where the room has several. */
             name: string;
             need?: components["schemas"]["Need"] | null;
@@ -2438,6 +2936,10 @@ export interface components {
             /** @description Whether the house still has it. */
             there: boolean;
             verdict?: components["schemas"]["Verdict"] | null;
+            /** @description East of the origin. */
+            x_m: components["schemas"]["Metres"];
+            /** @description South of the origin. */
+            y_m: components["schemas"]["Metres"];
         };
         /**
          * Format: double
@@ -2545,6 +3047,41 @@ export interface components {
             /** @description Of these, how many found no connection; they enter as 0 Mb/s. */
             without_connection: number;
         };
+        /** @description Readings of another test as a table. */
+        TableAsk: {
+            /** @description What each column holds; guessed by the headings when left out. */
+            columns?: components["schemas"]["Column"][] | null;
+            /** @description Whether the readings are kept; else they are only read. */
+            keep?: boolean;
+            /** @description The table with its headings: CSV, or as a spreadsheet copies it. */
+            text: string;
+            /** @description What tested. */
+            tool: string;
+            unit?: components["schemas"]["RateUnit"] | null;
+        };
+        /** @description A line of a table as it was read. */
+        TableLine: {
+            /** @description Its number in the text. */
+            line: number;
+            /** @description What came of it. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description The spot. */
+            spot: string;
+        };
+        /** @description What a table was read as. */
+        TableRead: {
+            /** @description What each column was taken to hold. */
+            columns: components["schemas"]["Column"][];
+            /** @description Its headings. */
+            headings: string[];
+            /** @description Whether the readings are kept. */
+            kept: boolean;
+            /** @description What can't be read, in words. */
+            problems: string[];
+            /** @description The lines as they were read. */
+            rows: components["schemas"]["TableLine"][];
+            unit?: components["schemas"]["RateUnit"] | null;
+        };
         /**
          * @description Who owns the walls.
          * @enum {string}
@@ -2555,6 +3092,14 @@ export interface components {
          * @enum {string}
          */
         TestKind: "local" | "internet";
+        /** @description The machine that serves the local test: no test to it is faster than its own port. */
+        TestMachine: {
+            /** @description Name of its interface. */
+            interface: string;
+            port_mbps?: components["schemas"]["MbitPerSec"] | null;
+            /** @description Whether a cable joins it to the router; none when that can't be told. */
+            wired?: boolean | null;
+        };
         /** @description A setup that was tested. */
         TestedSetup: {
             /** @description What has changed since its newest round that bears on readings, as told of the past. */
@@ -2594,6 +3139,13 @@ export interface components {
             /** @description North side. */
             y_m: components["schemas"]["Metres"];
         };
+        /** @description What is to be seen before a setup is tested. */
+        ToConfirm: {
+            /** @description What has been changed since and is to be seen, one sentence each. */
+            list: string[];
+            /** @description The setup that was tested last, as "A as found"; none when nothing was tested yet. */
+            tested_last?: string | null;
+        };
         /** @description The conditions of a test: all that must be alike in readings before they are set against each other. */
         Under: {
             band?: components["schemas"]["Band"] | null;
@@ -2605,6 +3157,8 @@ export interface components {
             kind: components["schemas"]["TestKind"];
             /** @description Whether others used the network meanwhile. */
             situation: components["schemas"]["Situation"];
+            /** @description What tested, when it was not the test of the application. */
+            tool?: string | null;
         };
         /** @description How far to undo. */
         UndoAsk: {
@@ -2682,12 +3236,28 @@ export interface components {
         };
         /** @description A walk of the stand-in phone. */
         WalkAsk: {
+            /** @description What goes wrong on the way; nothing when left out. */
+            mishaps?: components["schemas"]["Mishap"][];
             /**
              * Format: int64
              * @description Seed of its hidden truth: the same seed is the same house on every walk.
              */
             seed: number;
         };
+        /** @description How a walk did. */
+        WalkCheck: {
+            /** @description Median round trip. */
+            delay_ms: components["schemas"]["Millis"];
+            /** @description The gaps, in order. */
+            gaps: components["schemas"]["Gap"][];
+            /** @description How long it took. */
+            walked_ms: components["schemas"]["Millis"];
+        };
+        /**
+         * @description How a round walks its spots.
+         * @enum {string}
+         */
+        WalkingOrder: "as_listed" | "short_way" | "worst_first" | "worst_last";
         /** @description One side of a room that is made of something else than the house's default. */
         WallChoice: {
             /** @description What it is made of. */
@@ -2715,6 +3285,13 @@ export interface components {
              * @description Which of several stretches of that side with that room beyond, counted from west or north.
              */
             stretch: number;
+        };
+        /** @description A way through the spots of a round. */
+        Way: {
+            /** @description How far it is, levels counted as so many steps. */
+            length_m: components["schemas"]["Metres"];
+            /** @description The spots in the order they are walked. */
+            spots: components["schemas"]["SpotId"][];
         };
         /** @description What is wrong with a line: which characters, and what to do. */
         Wrong: {
@@ -5598,6 +6175,83 @@ export interface operations {
             };
         };
     };
+    look_at_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What is to be seen. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToConfirm"];
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     undo: {
         parameters: {
             query?: never;
@@ -5717,6 +6371,122 @@ export interface operations {
             };
             /** @description No space left; nothing was stored. */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    way: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRound"];
+            };
+        };
+        responses: {
+            /** @description The way. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Way"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6416,7 +7186,16 @@ export interface operations {
     };
     phone_view: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Key of the phone's class; the conditions of the round when left out. */
+                client?: string | null;
+                /** @description The band it is held to; left out when it chooses. */
+                band?: components["schemas"]["Band"] | null;
+                /** @description How the doors stand. */
+                doors?: components["schemas"]["Doors"] | null;
+                /** @description Whether others are busy. */
+                situation?: components["schemas"]["Situation"] | null;
+            };
             header: {
                 /** @description The token that the phone was paired by. */
                 "Busy-Hen-Phone": string;
@@ -6617,6 +7396,80 @@ export interface operations {
             };
         };
     };
+    readings_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A table schema (Frictionless specifications). */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     open_round: {
         parameters: {
             query?: never;
@@ -6788,27 +7641,34 @@ export interface operations {
             };
         };
     };
-    pair_phone: {
+    again: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
             path: {
                 round: components["schemas"]["RoundId"];
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainAsk"];
+            };
+        };
         responses: {
-            /** @description The addresses to choose from. */
+            /** @description The new round. */
             201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NewPhone"];
+                    "application/json": components["schemas"]["RoundView"];
                 };
             };
-            /** @description An address or header that is not understood. */
+            /** @description Something sent is not understood. */
             400: {
                 headers: {
                     [name: string]: unknown;
@@ -6844,6 +7704,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Does not fit what is there: the code says why. */
             409: {
                 headers: {
@@ -6853,7 +7722,150 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Something asked for can't be, each fault with its place. */
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pair_phone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round: components["schemas"]["RoundId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairAsk"];
+            };
+        };
+        responses: {
+            /** @description The addresses to choose from. */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewPhone"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6990,6 +8002,134 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Run"][];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_table: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                round: components["schemas"]["RoundId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableAsk"];
+            };
+        };
+        responses: {
+            /** @description What was read. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableRead"];
                 };
             };
             /** @description Something sent is not understood. */
@@ -7427,6 +8567,82 @@ export interface operations {
             };
             /** @description No space left; nothing was stored. */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    samples: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: components["schemas"]["RunId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The samples. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,9 +1,15 @@
-import type { RawTest } from '../api/types'
-import type { Test, Watch } from './measure'
-import type { Order, Word } from './worker'
+import type { Watch } from './measure'
+import type { OnTheWay } from './walk'
+import type { Jobs, Order, Word } from './worker'
 
-/** Runs a test in a thread of its own; covering the page spoils it. */
-export async function measureApart(test: Test, watch: Watch, stop: AbortSignal): Promise<RawTest> {
+/** Does a job in a thread of its own; covering the page spoils it. `talk` is given the way to say what comes up meanwhile. */
+export async function apart<Kind extends keyof Jobs>(
+  kind: Kind,
+  job: Jobs[Kind]['job'],
+  watch: Watch,
+  stop: AbortSignal,
+  talk?: (say: (word: OnTheWay) => void) => void,
+): Promise<Jobs[Kind]['raw']> {
   const worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' })
   const order = (what: Order) => worker.postMessage(what)
   const stopped = () => order({ stop: 'stopped' })
@@ -15,10 +21,11 @@ export async function measureApart(test: Test, watch: Watch, stop: AbortSignal):
       worker.onmessage = ({ data }: MessageEvent<Word>) => {
         if ('phase' in data) watch.phase(data.phase)
         else if ('rate' in data) watch.rate(data.rate)
-        else done(data.raw)
+        else done(data.raw as Jobs[Kind]['raw'])
       }
       worker.onerror = () => failed(new Error('The part of this page that tests could not be loaded.'))
-      order({ run: test })
+      order({ do: kind, job } as Order)
+      talk?.(order)
     })
   } finally {
     document.removeEventListener('visibilitychange', hidden)

@@ -1,4 +1,4 @@
-import type { PhoneKept, PhoneView, Problem } from '../api/types'
+import type { PhoneKept, PhoneView, Problem, Under } from '../api/types'
 import type { Unsent } from './unsent'
 
 const SHELF = 'busy-hen phone'
@@ -47,9 +47,16 @@ async function ask<T>(path: string, by: string, body?: unknown): Promise<T> {
   )
 }
 
-/** What to show, from the bench. */
-export async function look(): Promise<PhoneView> {
-  const view = await ask<PhoneView>('/api/phone', token())
+/** What to show, from the bench, of tests under these conditions. */
+export async function look(under?: Under): Promise<PhoneView> {
+  const query = new URLSearchParams()
+  if (under) {
+    query.set('client', under.client)
+    if (under.band) query.set('band', under.band)
+    query.set('doors', under.doors)
+    query.set('situation', under.situation)
+  }
+  const view = await ask<PhoneView>(`/api/phone?${query}`, token())
   localStorage.setItem(VIEW, JSON.stringify(view))
   return view
 }

@@ -1,5 +1,6 @@
 import '@fontsource-variable/atkinson-hyperlegible-next/wght.css'
 import '../shared/tokens.css'
+import './phone.css'
 
 import { createApp } from 'vue'
 

@@ -1,4 +1,5 @@
 import type { RawTest } from '../api/types'
+import { at, openLine, PATIENCE_MS, type Place, rest } from './line'
 
 /** Exchanges before the transfers. */
 const IDLE_EXCHANGES = 40
@@ -10,28 +11,17 @@ export const TRANSFER_MS = 6000
 const STREAMS = 4
 /** Pause between two counts and exchanges under load, ms. */
 const COUNT_MS = 50
-/** Longest wait for an exchange that is on its way, ms. */
-const PATIENCE_MS = 6000
 /** One request of a download, bytes: more than a transfer gets through. */
 const DOWN_BYTES = 2 ** 31
 /** Smallest and largest request of an upload, bytes. */
 const UP_BYTES = [2 ** 16, 2 ** 24] as const
 
-export type Phase = 'waiting' | 'idle' | 'down' | 'up'
+export type Phase = 'waiting' | 'idle' | 'down' | 'up' | 'film' | 'call' | 'walk'
 
 export interface Watch {
   phase(now: Phase): void
-  /** The rate since the last word, Mb/s, for the eye alone: what counts is computed from the samples. */
-  rate(mbps: number): void
-}
-
-const rest = (ms: number) => new Promise<void>((done) => setTimeout(done, ms))
-
-/** Where a test goes. */
-export interface Place {
-  /** Origin of the far side. */
-  origin: string
-  token: string
+  /** The rate since the last word, Mb/s, or the delay, ms, for the eye alone: what counts is computed from the samples. */
+  rate(value: number): void
 }
 
 /** What is asked for. */
@@ -41,6 +31,8 @@ export interface Test {
   to: Place
   /** Most bytes each way. */
   mostBytes: number
+  /** Whether it waits until no other tests, or goes beside others that began with it. */
+  turn: 'alone' | 'beside'
 }
 
 export type Interruption = RawTest['interruptions'][number]
@@ -50,7 +42,7 @@ export type Interruption = RawTest['interruptions'][number]
  * apart from the page, whose drawing would add to the delays.
  */
 export async function measure(
-  { id, to: { origin, token }, mostBytes }: Test,
+  { id, to, mostBytes, turn }: Test,
   watch: Watch,
   stop: AbortSignal,
 ): Promise<RawTest> {
@@ -66,42 +58,14 @@ export async function measure(
     interruptions: [],
   }
   const spoil = (what: Interruption) => raw.interruptions.push(what)
-  const query = (more = '') => `?token=${encodeURIComponent(token)}&test=${id}${more}`
   const ended = () => stop.aborted || raw.interruptions.length > 0
 
-  // The line: exchanges, each with the count and the clock of the far side.
-  const socket = new WebSocket(`${origin.replace(/^http/, 'ws')}/measure/line${query()}`)
-  const asked = new Map<string, { at: number; loaded: RawTest['idle']; answered: () => void }>()
   let counting = false
-  let ready: () => void = () => {}
-  const turn = new Promise<void>((done) => (ready = done))
-  socket.onmessage = ({ data }: MessageEvent<string>) => {
-    if (data === 'wait') watch.phase('waiting')
-    else if (data === 'go') ready()
-    else {
-      const [number = '', bytes, far] = data.split(' ')
-      const own = asked.get(number)
-      if (!own) return
-      asked.delete(number)
-      own.loaded.push({ at_ms: own.at, took_ms: now() - own.at, far_ms: Number(far) })
-      if (counting) raw.up.arrived.push({ at_ms: Number(far), bytes: Number(bytes) })
-      own.answered()
-    }
-  }
-  socket.onclose = socket.onerror = () => {
-    if (!done) spoil('broken')
-    ready()
-    asked.forEach((own) => own.answered())
-  }
-  let done = false
-  let number = 0
-  function exchange(into: RawTest['idle']): Promise<void> {
-    if (socket.readyState !== WebSocket.OPEN) return Promise.resolve()
-    return new Promise((answered) => {
-      asked.set(String(++number), { at: now(), loaded: into, answered })
-      socket.send(String(number))
-    })
-  }
+  const line = openLine(to, id, turn, now, {
+    waiting: () => watch.phase('waiting'),
+    broken: () => spoil('broken'),
+    answered: (far, bytes) => counting && raw.up.arrived.push({ at_ms: far, bytes }),
+  })
 
   /** Runs streams for the length of a transfer, with exchanges meanwhile. */
   async function transfer(
@@ -126,7 +90,7 @@ export async function measure(
     let told = { at: begun, bytes: 0 }
     count()
     while (now() - begun < TRANSFER_MS && !ended() && (bytes() < mostBytes || now() - begun < 2500)) {
-      void exchange(loaded)
+      void line.exchange(loaded)
       await rest(COUNT_MS)
       count()
       if (now() - told.at > 200) {
@@ -136,15 +100,15 @@ export async function measure(
     }
     over.abort()
     await Promise.all(streams)
-    await Promise.race([exchange(loaded), rest(PATIENCE_MS)])
+    await Promise.race([line.exchange(loaded), rest(PATIENCE_MS)])
   }
 
   try {
-    await turn
+    await line.turn
     if (!ended()) watch.phase('idle')
     for (let index = 0; index < IDLE_EXCHANGES && !ended(); index++) {
       const late = rest(PATIENCE_MS).then(() => 'late')
-      if ((await Promise.race([exchange(raw.idle), late])) === 'late') spoil('broken')
+      if ((await Promise.race([line.exchange(raw.idle), late])) === 'late') spoil('broken')
       await rest(IDLE_PAUSE_MS)
     }
 
@@ -153,7 +117,7 @@ export async function measure(
       watch.phase('down')
       await transfer(
         async (signal) => {
-          const answer = await fetch(`${origin}/measure/down${query(`&bytes=${DOWN_BYTES}`)}`, {
+          const answer = await fetch(at(to, id, 'down', `&bytes=${DOWN_BYTES}`), {
             signal,
             cache: 'no-store',
           })
@@ -177,7 +141,7 @@ export async function measure(
         async (signal) => {
           const begun = now()
           const body = new Blob(Array.from({ length: Math.ceil(size / noise.length) }, () => noise))
-          await fetch(`${origin}/measure/up${query()}`, { method: 'POST', body, signal, cache: 'no-store' })
+          await fetch(at(to, id, 'up'), { method: 'POST', body, signal, cache: 'no-store' })
           // Each request is to take about half a second.
           const next = (body.size * 500) / Math.max(now() - begun, 1)
           size = Math.min(Math.max(next, UP_BYTES[0]), UP_BYTES[1])
@@ -191,8 +155,7 @@ export async function measure(
       raw.up.arrived.sort((a, b) => a.at_ms - b.at_ms)
     }
   } finally {
-    done = true
-    socket.close()
+    line.close()
   }
   if (stop.aborted) spoil(stop.reason as Interruption)
   raw.steady_ms = now()

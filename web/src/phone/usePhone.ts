@@ -1,12 +1,15 @@
 import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { v4 as newId } from 'uuid'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 
-import type { Beyond, PhoneKept, PhoneRun, PhoneView } from '../api/types'
+import type { Beyond, Mark, PhoneKept, PhoneRun, PhoneView, RunDetails } from '../api/types'
+import { apart } from './apart'
+import { useConditions } from './conditions'
+import { gather } from './line'
 import { kept, look, Refusal, send, token } from './link'
-import { measureApart } from './apart'
 import type { Phase } from './measure'
 import { forget, save, unsent, type Unsent } from './unsent'
+import type { OnTheWay } from './walk'
 
 /** How often what is unsent is tried again, ms. */
 const AGAIN_MS = 3000
@@ -19,13 +22,14 @@ export interface Testing {
   spot: string
   /** Whether it goes beyond the line. */
   beyond: boolean
-  phase: Phase
+  phase: Phase | 'gathering'
   rates: number[]
 }
 
 /** All that the phone does: shows the round, tests, keeps what it measured until the bench has it. */
 export function usePhone() {
   const view = shallowRef<PhoneView | undefined>(kept())
+  const conditions = useConditions(view)
   const waiting = shallowRef<Unsent[]>([])
   /** Whether some of them belong to a round that is not there. */
   const homeless = ref(false)
@@ -42,6 +46,7 @@ export function usePhone() {
   })
   let stop = new AbortController()
   let sending = false
+  let say: (word: OnTheWay) => void = () => {}
 
   function refused(error: unknown) {
     const { code, message } = error as Refusal
@@ -49,9 +54,13 @@ export function usePhone() {
     if (code !== undefined) problem.value = message
   }
 
+  let looks = 0
   async function refresh() {
+    const turn = ++looks
     try {
-      view.value = await look()
+      const got = await look(conditions.under.value)
+      // A late answer never replaces a newer one.
+      if (turn === looks) view.value = got
       there.value = true
     } catch (error) {
       refused(error)
@@ -90,54 +99,40 @@ export function usePhone() {
     }
   }
 
-  async function note(result: PhoneRun['result'], at: string, spotId: string) {
-    await save({ token: token(), run: { id: newId(), spot_id: spotId, at, result } })
+  async function note(result: PhoneRun['result'], at: string, spotId: string, details: RunDetails) {
+    const run = { id: newId(), spot_id: spotId, at, result, details }
+    await save({ token: token(), run })
+    // A note goes with one run.
+    conditions.change({ note: '' })
     waiting.value = await unsent()
   }
 
-  async function runOnce(spotId: string, mostBytes: number) {
-    const at = new Date().toISOString()
-    const test = newId()
-    stop = new AbortController()
-    const change = (part: Partial<Testing>) => {
-      if (testing.value) testing.value = { ...testing.value, ...part }
-    }
-    const watch = {
-      phase: (phase: Phase) => change({ phase, rates: [] }),
-      rate: (mbps: number) => change({ rates: [...(testing.value?.rates ?? []), mbps].slice(-TRACE) }),
-    }
-    testing.value = { spot: spotId, beyond: false, phase: 'waiting', rates: [] }
-    const within = { origin: window.location.origin, token: token() }
-    const raw = await measureApart({ id: test, to: within, mostBytes }, watch, stop.signal)
+  const within = () => ({ origin: window.location.origin, token: token() })
+  const farEnd = () => {
     const far = view.value?.far_end
-    let beyond: Beyond | undefined
-    // One press, both legs: beyond the line right after the one within the home.
-    if (far && raw.interruptions.length === 0) {
-      testing.value = { spot: spotId, beyond: true, phase: 'waiting', rates: [] }
-      const place = { origin: far.url, token: far.token }
-      beyond = { id: newId(), raw: await measureApart({ id: newId(), to: place, mostBytes }, watch, stop.signal) }
-    }
-    testing.value = undefined
-    if (stop.signal.aborted) return false
-    await note({ kind: 'tested', test, raw, beyond }, at, spotId)
-    await sendAll()
-    return [raw, beyond?.raw].every((own) => !own?.interruptions.length)
+    return far ? { origin: far.url, token: far.token } : undefined
   }
 
-  /** Runs tests at a spot until it has enough: one press a spot. */
-  async function test(spotId: string, mostBytes: number) {
+  const change = (part: Partial<Testing>) => {
+    if (testing.value) testing.value = { ...testing.value, ...part }
+  }
+  const eye = {
+    phase: (phase: Phase) => change({ phase, rates: [] }),
+    rate: (mbps: number) => change({ rates: [...(testing.value?.rates ?? []), mbps].slice(-TRACE) }),
+  }
+
+  /** Something that is watched on the screen and may be stopped; nothing when another is under way. */
+  async function under(spotId: string, work: () => Promise<void>) {
     if (testing.value) return
     problem.value = ''
     last.value = undefined
     chosen.value = spotId
+    conditions.arrive(spotId)
+    stop = new AbortController()
     const awake = await navigator.wakeLock?.request('screen').catch(() => undefined)
+    testing.value = { spot: spotId, beyond: false, phase: 'waiting', rates: [] }
     try {
-      while ((await runOnce(spotId, mostBytes)) && !problem.value) {
-        const own = view.value?.spots.find((one) => one.spot_id === spotId)
-        if (!own || own.done || waiting.value.length > 0) break
-        await new Promise((done) => setTimeout(done, BETWEEN_MS))
-        if (stop.signal.aborted) break
-      }
+      await work()
     } catch (error) {
       problem.value = (error as Error).message
     } finally {
@@ -145,6 +140,79 @@ export function usePhone() {
       void awake?.release()
     }
   }
+
+  async function runOnce(spotId: string, mostBytes: number, more: RunDetails) {
+    const at = new Date().toISOString()
+    const test = newId()
+    const turn = more.together ? 'beside' : 'alone'
+    testing.value = { spot: spotId, beyond: false, phase: 'waiting', rates: [] }
+    const raw = await apart('speed', { id: test, to: within(), mostBytes, turn }, eye, stop.signal)
+    const far = farEnd()
+    let beyond: Beyond | undefined
+    // One press, both legs: beyond the line right after the one within the home.
+    if (far && raw.interruptions.length === 0) {
+      testing.value = { spot: spotId, beyond: true, phase: 'waiting', rates: [] }
+      const job = { id: newId(), to: far, mostBytes, turn } as const
+      beyond = { id: newId(), raw: await apart('speed', job, eye, stop.signal) }
+    }
+    testing.value = undefined
+    if (stop.signal.aborted) return false
+    await note({ kind: 'tested', test, raw, beyond }, at, spotId, { ...conditions.details(), ...more })
+    await sendAll()
+    return [raw, beyond?.raw].every((own) => !own?.interruptions.length)
+  }
+
+  /** Runs tests at a spot until it has enough: one press a spot. At a mark, one run a press. */
+  const test = (spotId: string, mostBytes: number, mark?: Mark) =>
+    under(spotId, async () => {
+      while ((await runOnce(spotId, mostBytes, mark ? { mark } : {})) && !problem.value && !mark) {
+        const own = view.value?.spots.find((one) => one.spot_id === spotId)
+        if (!own || own.done || waiting.value.length > 0) break
+        await new Promise((done) => setTimeout(done, BETWEEN_MS))
+        if (stop.signal.aborted) break
+      }
+    })
+
+  /** Begins at the same moment as other phones. */
+  const rush = (spotId: string, mostBytes: number) =>
+    under(spotId, async () => {
+      testing.value = { spot: spotId, beyond: false, phase: 'gathering', rates: [] }
+      const tell = (ms: number) => change({ rates: [ms / 1000] })
+      const together = await gather(within(), newId(), tell, stop.signal)
+      if (stop.signal.aborted) return
+      if (together) await runOnce(spotId, mostBytes, { together })
+      else problem.value = 'The bench did not answer; nothing was begun.'
+    })
+
+  /** Plays the stand-in for a film, or holds that for a call. */
+  const check = (spotId: string, what: 'film' | 'call') =>
+    under(spotId, async () => {
+      const at = new Date().toISOString()
+      const far = farEnd()
+      const reach = far ? 'internet' : 'local'
+      const mbps = (what === 'film' ? view.value?.film_mbps : view.value?.call_mbps) ?? 0
+      const job = { id: newId(), to: far ?? within(), mbps }
+      const result: PhoneRun['result'] =
+        what === 'film'
+          ? { kind: 'film', reach, raw: await apart('film', job, eye, stop.signal) }
+          : { kind: 'call', reach, raw: await apart('call', job, eye, stop.signal) }
+      testing.value = undefined
+      if (stop.signal.aborted) return
+      await note(result, at, spotId, conditions.details())
+      await sendAll()
+    })
+
+  /** Watches the delay from here until the walk is over. */
+  const walk = (spotId: string) =>
+    under(spotId, async () => {
+      const at = new Date().toISOString()
+      const talk = (to: typeof say) => (say = to)
+      const raw = await apart('walk', { to: within(), spot: spotId }, eye, stop.signal, talk)
+      testing.value = undefined
+      if (stop.signal.aborted) return
+      await note({ kind: 'walked', raw }, at, spotId, conditions.details())
+      await sendAll()
+    })
 
   /** Drops what can't be sent. */
   async function drop() {
@@ -154,11 +222,13 @@ export function usePhone() {
     problem.value = ''
   }
 
-  async function noConnection(spotId: string) {
+  /** Keeps what needs no test: no connection, what is heard, or that a spot is passed over. */
+  async function keep(kind: 'no_connection' | 'heard' | 'skipped', spotId: string, more: RunDetails = {}) {
     problem.value = ''
     last.value = undefined
-    chosen.value = spotId
-    await note({ kind: 'no_connection' }, new Date().toISOString(), spotId)
+    chosen.value = kind === 'skipped' ? undefined : spotId
+    conditions.arrive(spotId)
+    await note({ kind }, new Date().toISOString(), spotId, { ...conditions.details(), ...more })
     await sendAll()
   }
 
@@ -170,6 +240,12 @@ export function usePhone() {
     token()
     void refresh()
   })
+  watch(
+    () => JSON.stringify(conditions.under.value),
+    (now, before) => {
+      if (before !== undefined && now !== before) void refresh()
+    },
+  )
 
   token()
   void (async () => {
@@ -179,6 +255,7 @@ export function usePhone() {
 
   return {
     view,
+    conditions,
     waiting,
     homeless,
     drop,
@@ -189,8 +266,14 @@ export function usePhone() {
     spot,
     chosen,
     test,
-    noConnection,
+    rush,
+    check,
+    walk,
+    say: (word: OnTheWay) => say(word),
+    keep,
     stop: () => stop.abort(),
     refresh,
   }
 }
+
+export type Phone = ReturnType<typeof usePhone>

@@ -1,4 +1,4 @@
-import type { Activity, LengthUnit, Mode, ServiceStep, StopName, Verdict } from '../api/types'
+import type { Activity, LengthUnit, Mode, Purpose, ServiceStep, StopName, Verdict } from '../api/types'
 
 const METRES_PER_FOOT = 0.3048
 
@@ -91,4 +91,18 @@ export const stepColour: Record<ServiceStep, string> = {
 /** Text that reads on a service step's colour. */
 export function textOn(step: ServiceStep): string {
   return ['hd_film', 'uhd_film', 'several'].includes(step) ? 'var(--night)' : 'var(--paper)'
+}
+
+export const purposeWord: Record<Purpose, string> = {
+  rooms: 'room by room',
+  baseline: 'as found',
+  after: 'after a change',
+  wired_ceiling: 'wired ceiling',
+  range_walk: 'range walk',
+  outlet_trial: 'outlet trial',
+  placement_trial: 'placement trial',
+  family_rush: 'family rush',
+  application_check: 'film and call',
+  hand_over_walk: 'hand-over walk',
+  route_walk: 'route walk',
 }

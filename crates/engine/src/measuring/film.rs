@@ -7,22 +7,23 @@ use busy_hen_units::Millis;
 use super::Spoiled;
 use super::spoiled::came_between;
 
-/// Shortest time watched that says whether it holds, ms.
-const WATCHED_LEAST_MS: f64 = 30_000.0;
+/// Shortest time before the picture, waiting or watching, that says whether it holds, ms.
+const SAT_LEAST_MS: f64 = 30_000.0;
 /// Standing still for less than this is not seen, ms (engineering estimate).
 const SEEN_MS: f64 = 50.0;
 
 /// What a film did: the picture comes with its first part, and stands still while the part that is due has not arrived.
 ///
 /// # Errors
-/// [`Spoiled`] when something came between, or too little was watched.
+/// [`Spoiled`] when something came between, or it was left too soon.
 pub fn film(raw: &RawFilm) -> Result<FilmCheck, Spoiled> {
     came_between(&raw.interruptions)?;
     let sound = raw.part_ms.get().is_finite()
         && raw.part_ms.get() > 0.0
         && (0.0..1e6).contains(&raw.rate_mbps.get())
         && raw.parts.iter().all(|part| {
-            (0.0..=3.6e6).contains(&part.asked_ms.get()) && (part.asked_ms.get()..=3.6e6).contains(&part.arrived_ms.get())
+            (0.0..=3.6e6).contains(&part.asked_ms.get())
+                && (part.asked_ms.get()..=3.6e6).contains(&part.arrived_ms.get())
         })
         && raw.sought.is_none_or(|at| (1..raw.parts.len()).contains(&at));
     if !sound {
@@ -33,7 +34,8 @@ pub fn film(raw: &RawFilm) -> Result<FilmCheck, Spoiled> {
     let then = played(after, raw.part_ms);
     let of_both = |of: fn(&Played) -> f64| of(&first) + then.as_ref().map_or(0.0, of);
     let watched = of_both(|part| part.watched_ms);
-    if watched < WATCHED_LEAST_MS {
+    // A film that hardly moves says as much as one that plays.
+    if of_both(|part| part.started_ms + part.watched_ms + part.stalled_ms) < SAT_LEAST_MS {
         return Err(Spoiled::CutShort);
     }
     let whole = |ms: f64| Millis::new(ms.round());

@@ -55,8 +55,11 @@ pub fn rows(runs: &[Run], need: Option<&Need>) -> Vec<MarkRow> {
 
 fn row(mark: &Mark, runs: &[&Run], need: Option<&Need>) -> MarkRow {
     let summary = summarise(runs.iter().copied());
-    let mut bands: Vec<Option<Band>> =
-        runs.iter().filter(|run| run.signal_dbm.is_some() || run.link_rate_mbps.is_some()).map(|run| run.band).collect();
+    let mut bands: Vec<Option<Band>> = runs
+        .iter()
+        .filter(|run| run.signal_dbm.is_some() || run.link_rate_mbps.is_some())
+        .map(|run| run.band)
+        .collect();
     bands.sort_unstable();
     bands.dedup();
     let median = |band: Option<Band>, of: &dyn Fn(&Run) -> Option<f64>| {

@@ -88,7 +88,11 @@ pub fn summarise<'a>(runs: impl IntoIterator<Item = &'a Run>) -> Option<Summary>
                 down.push(0.0);
                 up.push(0.0);
             }
-            Outcome::Heard | Outcome::Film(_) | Outcome::Call(_) | Outcome::Walked(_) | Outcome::Skipped => {}
+            Outcome::Heard
+            | Outcome::Film { .. }
+            | Outcome::Call { .. }
+            | Outcome::Walked { .. }
+            | Outcome::Skipped => {}
         }
     }
     Some(Summary {

@@ -15,9 +15,9 @@ const UNNOTICED_MS: f64 = 500.0;
 pub fn told(outcome: &Outcome) -> Option<String> {
     match outcome {
         Outcome::Measured { .. } | Outcome::NoConnection | Outcome::Heard => None,
-        Outcome::Film(check) => Some(film(check)),
-        Outcome::Call(check) => Some(call(check)),
-        Outcome::Walked(check) => Some(walk(check)),
+        Outcome::Film { check } => Some(film(check)),
+        Outcome::Call { check } => Some(call(check)),
+        Outcome::Walked { check } => Some(walk(check)),
         Outcome::Skipped => Some("passed over".to_owned()),
     }
 }
@@ -26,12 +26,12 @@ pub fn told(outcome: &Outcome) -> Option<String> {
 #[must_use]
 pub fn holds(outcome: &Outcome) -> Option<bool> {
     match outcome {
-        Outcome::Film(check) => {
+        Outcome::Film { check } => {
             let waits = [Some(check.started_ms), check.sought_ms];
             Some(check.stalls == 0 && waits.into_iter().flatten().all(|wait| wait.get() <= WAIT_MS))
         }
-        Outcome::Call(check) => Some(check.gaps == 0 && check.delay_ms.get() <= TALK_MS),
-        Outcome::Walked(check) => Some(check.gaps.iter().all(|gap| gap.lasted_ms.get() <= UNNOTICED_MS)),
+        Outcome::Call { check } => Some(check.gaps == 0 && check.delay_ms.get() <= TALK_MS),
+        Outcome::Walked { check } => Some(check.gaps.iter().all(|gap| gap.lasted_ms.get() <= UNNOTICED_MS)),
         Outcome::Measured { .. } | Outcome::NoConnection | Outcome::Heard | Outcome::Skipped => None,
     }
 }

@@ -16,7 +16,8 @@ pub fn to_confirm(before: &Setup, now: &Setup) -> Vec<String> {
         }
         for (index, radio) in device.radios.iter().enumerate() {
             let was = old.and_then(|old| old.radios.get(index));
-            if radio.on && was.is_none_or(|was| !was.on || was.channel != radio.channel || was.width_mhz != radio.width_mhz)
+            if radio.on
+                && was.is_none_or(|was| !was.on || was.channel != radio.channel || was.width_mhz != radio.width_mhz)
             {
                 let (band, channel, width) = (radio.band, radio.channel, radio.width_mhz);
                 list.push(format!("{name} is on channel {channel} at {band}, {width:.0} wide: a scan shows it."));
@@ -24,7 +25,9 @@ pub fn to_confirm(before: &Setup, now: &Setup) -> Vec<String> {
                 list.push(silent(name, radio.band));
             }
         }
-        if let Some(firmware) = device.firmware.as_ref().filter(|own| old.and_then(|old| old.firmware.as_ref()) != Some(own)) {
+        if let Some(firmware) =
+            device.firmware.as_ref().filter(|own| old.and_then(|old| old.firmware.as_ref()) != Some(own))
+        {
             list.push(format!("{name} says that it runs firmware {}.", firmware.version));
         }
     }

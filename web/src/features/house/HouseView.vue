@@ -13,6 +13,7 @@ import HouseDrawing from './HouseDrawing.vue'
 import LineEditor from './LineEditor.vue'
 import ObstacleList from './ObstacleList.vue'
 import RoomSides from './RoomSides.vue'
+import { houseEdit } from './houseEdit'
 import { useMaterials } from './useMaterials'
 
 const home = useHome()
@@ -25,20 +26,7 @@ const view = computed(() => home.view.value)
 const units = computed(() => view.value?.home.units ?? 'm')
 const draft = useHomeDraft<HouseEdit>(home, {
   name: 'house',
-  part({ home: { house } }) {
-    const { levels, outer_wall, inner_wall, walls, windows, openings, stairwells, obstacles, spots } = house
-    return {
-      levels,
-      outer_wall,
-      inner_wall,
-      walls,
-      windows: windows ?? 'dg',
-      openings: openings ?? [],
-      stairwells: stairwells ?? [],
-      obstacles: obstacles ?? [],
-      spots,
-    }
-  },
+  part: houseEdit,
   send: (body, header) =>
     api.PUT('/api/homes/{home}/house', { params: { path: { home: home.id }, header }, body }),
 })

@@ -1,1 +1,2 @@
 export { default as HouseView } from './HouseView.vue'
+export { houseEdit } from './houseEdit'

@@ -1,28 +1,97 @@
 <script setup lang="ts">
-import { computed, reactive } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 
 import { answer, api, ApiProblem } from '../../api/client'
-import type { Band, NewRound, Setup } from '../../api/types'
+import type { Band, NewRound, Purpose, Setup } from '../../api/types'
 import { useCatalogue } from '../../shared/useCatalogue'
 import { useHome } from '../bench'
+import ConfirmList from './ConfirmList.vue'
+import SpotPicker from './SpotPicker.vue'
+import { useConfirm } from './useConfirm'
 
 const props = defineProps<{ setup: Setup }>()
 const emit = defineEmits<{ close: []; begun: [id: string] }>()
 
 const home = useHome()
 const catalogue = useCatalogue()
+const confirm = useConfirm(home, () => props.setup.id)
 const form = reactive({
+  purpose: 'rooms' as Purpose,
   client: 'phone_ax',
   band: '' as Band | '',
   kind: 'internet' as NewRound['kind'],
   doors: 'as_left' as NewRound['doors'],
   situation: 'alone' as NewRound['situation'],
   runs: '5',
-  spots: [] as string[],
+  spot: '',
+  place: '',
   problem: '',
   busy: false,
 })
+const chosen = ref<string[]>([])
 
+const PURPOSES: { value: Purpose; title: string; words: string; where?: string }[] = [
+  { value: 'rooms', title: 'room by room', words: '' },
+  {
+    value: 'baseline',
+    title: 'room by room, as found',
+    words: 'Before anything is changed: what later rounds are set against.',
+  },
+  {
+    value: 'after',
+    title: 'room by room, after a change',
+    words: 'The same spots, device and doors as before it.',
+  },
+  {
+    value: 'wired_ceiling',
+    title: 'wired ceiling',
+    words:
+      'By cable at the router, then at the box of the line itself: the most that anything else can reach, and whether line or router is slow.',
+    where: 'Where the router stands',
+  },
+  {
+    value: 'range_walk',
+    title: 'range walk outdoors',
+    words: 'Away from the house until it drops, and back: speed over distance.',
+    where: 'Where the walk begins',
+  },
+  {
+    value: 'outlet_trial',
+    title: 'outlet trial, power line',
+    words: 'Outlet by outlet, judged by what arrives against the need. Straight into the wall, no strips.',
+    where: 'The room it is for',
+  },
+  {
+    value: 'placement_trial',
+    title: 'placement trial of a node',
+    words: 'Carry the node: what it hears at each place, and what the weak room gets of it.',
+    where: 'The weak room',
+  },
+  {
+    value: 'family_rush',
+    title: 'family rush',
+    words: 'Several phones begin at the same moment: each one’s share, and the delay meanwhile.',
+  },
+  {
+    value: 'application_check',
+    title: 'film and call',
+    words: 'Data at the rate of a 4K film and of a call: starts, seeks, holds?',
+  },
+  {
+    value: 'hand_over_walk',
+    title: 'hand-over walk',
+    words:
+      'Delay without a break while walking: where are gaps when the phone goes from one device to the next?',
+  },
+  {
+    value: 'route_walk',
+    title: 'route walk, signal only',
+    words:
+      'Signal or link rate at marks along a way that can be walked again; no speed test. Two setups compare mark by mark.',
+    where: 'Where the route begins',
+  },
+]
+const purpose = computed(() => PURPOSES.find((own) => own.value === form.purpose))
 const clients = computed(
   () => catalogue.value?.clients.map((own) => ({ title: own.name, value: own.key })) ?? [],
 )
@@ -38,22 +107,51 @@ const spots = computed(() => {
   const view = home.view.value
   return (view?.home.house.spots ?? []).flatMap((spot) => {
     const room = view?.drawing.rooms.find((own) => own.room_id === spot.room_id)
-    return room ? [{ title: spot.name ? `${room.name}, ${spot.name}` : room.name, value: spot.id }] : []
+    return room
+      ? [
+          {
+            title: spot.name ? `${room.name}, ${spot.name}` : room.name,
+            value: spot.id,
+            outdoors: room.outdoors,
+          },
+        ]
+      : []
   })
 })
+watch(
+  () => form.purpose,
+  (now) => {
+    // Where it begins by itself: outdoors for walks away from the house.
+    const away = ['range_walk', 'route_walk'].includes(now)
+    form.spot = (spots.value.find((own) => own.outdoors === away) ?? spots.value[0])?.value ?? ''
+    if (['wired_ceiling', 'outlet_trial', 'placement_trial'].includes(now)) form.kind = 'local'
+  },
+)
+
+const round = computed(() => ({
+  setup_id: props.setup.id,
+  client: form.client,
+  band: form.band || null,
+  kind: form.kind,
+  doors: form.doors,
+  situation: form.situation,
+  runs_per_spot: Math.max(0, Math.round(Number(form.runs) || 0)),
+  purpose: form.purpose,
+}))
 
 async function begin() {
   if (form.busy) return
+  const own = purpose.value?.where ? [form.spot].filter(Boolean) : chosen.value
+  if (own.length === 0 && spots.value.length > 0) {
+    form.problem = 'Choose at least one spot.'
+    return
+  }
   form.busy = true
   const body: NewRound = {
-    setup_id: props.setup.id,
-    client: form.client,
-    band: form.band || null,
-    kind: form.kind,
-    doors: form.doors,
-    situation: form.situation,
-    runs_per_spot: Math.max(0, Math.round(Number(form.runs) || 0)),
-    spots: form.spots,
+    ...round.value,
+    spots: own,
+    confirmed: confirm.list.value,
+    far_end_place: form.place,
   }
   try {
     const view = await answer(
@@ -72,6 +170,7 @@ async function begin() {
   <v-card :title="`Begin a round in setup ${setup.letter}`">
     <v-card-text>
       <form class="form" @submit.prevent="begin">
+        <v-select v-model="form.purpose" :items="PURPOSES" label="What for" />
         <v-select
           v-model="form.kind"
           :items="[
@@ -80,6 +179,7 @@ async function begin() {
           ]"
           label="Test to"
         />
+        <p v-if="purpose?.words" class="small quiet wide">{{ purpose.words }}</p>
         <v-select v-model="form.client" :items="clients" label="Test device" />
         <v-select v-model="form.band" :items="bands" label="Band" />
         <v-select
@@ -100,13 +200,15 @@ async function begin() {
           label="Household"
         />
         <v-text-field v-model="form.runs" label="Runs at each spot" inputmode="numeric" />
-        <v-select
-          v-model="form.spots"
-          :items="spots"
-          label="Spots, in walking order; all when left empty"
-          multiple
-          class="wide"
+        <v-text-field
+          v-if="form.kind === 'internet'"
+          v-model="form.place"
+          label="Far end: where, whose"
+          placeholder="own machine in town"
         />
+        <v-select v-if="purpose?.where" v-model="form.spot" :items="spots" :label="purpose.where" />
+        <SpotPicker v-else v-model="chosen" :round="round" class="wide" />
+        <ConfirmList :confirm="confirm" class="wide" />
         <p class="small quiet wide">
           Before testing one access point, see that no other radio of yours is still on air. Test only
           networks you have permission for.

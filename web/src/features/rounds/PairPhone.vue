@@ -23,7 +23,10 @@ function title({ interface: own }: Door): string {
 async function pair() {
   try {
     const got = await answer(
-      api.POST('/api/rounds/{round}/phones', { params: { path: { round: props.round } } }),
+      api.POST('/api/rounds/{round}/phones', {
+        params: { path: { round: props.round } },
+        body: { stand_in: false },
+      }),
     )
     // A cable is to be preferred: what is measured then is the kit, not this machine's own Wi-Fi.
     const wired = got.doors.findIndex((own) => own.interface.wireless === false)

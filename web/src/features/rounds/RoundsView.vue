@@ -1,13 +1,20 @@
 <script setup lang="ts">
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { answer, api, ApiProblem } from '../../api/client'
-import type { Run, SpotRow } from '../../api/types'
-import { percent, speed, verdictWord } from '../../shared/words'
+import { answer, api } from '../../api/client'
+import type { Mishap, Purpose, Run, SpotRow } from '../../api/types'
+import { percent, purposeWord, speed, verdictWord } from '../../shared/words'
 import { useBench, useHome } from '../bench'
+import AgainForm from './AgainForm.vue'
+import MarkSheet from './MarkSheet.vue'
 import NewRoundForm from './NewRoundForm.vue'
+import OnRecord from './OnRecord.vue'
 import PairPhone from './PairPhone.vue'
+import PasteTable from './PasteTable.vue'
+import RoundLevel, { type DrawnSpot } from './RoundLevel.vue'
+import RunList from './RunList.vue'
+import RushList from './RushList.vue'
 import RunTrace from './RunTrace.vue'
 import TypedRun from './TypedRun.vue'
 import { useRound } from './useRound'
@@ -38,17 +45,21 @@ const correcting = ref<Run>()
 const deleting = ref(false)
 const pairing = ref(false)
 const seed = ref(14)
-const voiding = reactive<{ run: Run | undefined; reason: string; problem: string }>({
-  run: undefined,
-  reason: '',
-  problem: '',
-})
+const repeating = ref(false)
+const pasting = ref(false)
+const mishaps = ref<Mishap[]>([])
+const MISHAPS: { value: Mishap; title: string }[] = [
+  { value: 'covered', title: 'a call comes in' },
+  { value: 'drop_out', title: 'it drops out' },
+  { value: 'busy_evening', title: 'the family is busy' },
+  { value: 'mobile_data', title: 'it slips to mobile data' },
+]
 
 const doorWord = { as_left: 'doors as people leave them', open: 'doors open', shut: 'doors shut' }
 const titles = computed(() =>
   rounds.value.map((own) => ({
     value: own.round.id,
-    title: `${when(own.round.begun)}, ${own.round.kind}, ${own.runs} ${own.made_up ? 'made-up ' : ''}run${own.runs === 1 ? '' : 's'}`,
+    title: `${when(own.round.begun)}, ${purposeWord[own.round.purpose ?? 'rooms']}, ${own.round.kind}, ${own.runs} ${own.made_up ? 'made-up ' : ''}run${own.runs === 1 ? '' : 's'}`,
   })),
 )
 
@@ -84,18 +95,18 @@ async function remove() {
   await home.reload()
 }
 
-async function voidRun() {
-  if (!voiding.run) return
-  try {
-    await round.voidRun(voiding.run.id, voiding.reason)
-    voiding.run = undefined
-  } catch (error) {
-    voiding.problem = (error as ApiProblem).message
-  }
+function chooseSpot(id: string) {
+  const row = at(id)
+  if (!row) return
+  bench.roomId = row.room_id
+  if (row.runs.length) lookingAt.value = id
 }
 
-async function countAgain(run: Run) {
-  await attempt(round.voidRun(run.id, null))
+async function begunIn(id: string, setup: string) {
+  repeating.value = false
+  bench.setupId = setup
+  await home.reload()
+  show(id)
 }
 
 /** `t` on the bench: a run for the chosen room, or for the first spot that still wants one. */
@@ -113,21 +124,40 @@ watch(
 
 const most = (row: SpotRow) => Math.max(...row.runs.flatMap((run) => run.trace_mbps), 1)
 const asTheRound = (row: SpotRow) => row.runs.filter((run) => !run.under)
-const sourceWord: Record<Run['source'], string> = {
-  walker: 'stand-in phone, made up',
-  phone: 'measured by a phone',
-  typed: 'typed in',
-}
 const missing = (row: SpotRow) => Math.max((open.value?.round.runs_per_spot ?? 0) - row.run_count, 0)
 const taken = computed(() => open.value?.spots.reduce((sum, row) => sum + row.run_total, 0) ?? 0)
 const left = computed(() => open.value?.spots.reduce((sum, row) => sum + missing(row), 0) ?? 0)
-const servingName = (run: Run) =>
-  open.value?.tested.home.setups[0]?.devices.find((own) => own.id === run.serving)?.name ?? 'not known'
-const planWords = (run: Run) => {
-  const plans = [...(view.value?.home.brief.plans ?? []), ...(open.value?.tested.home.brief.plans ?? [])]
-  const plan = plans.find((own) => own.id === run.plan_id)
-  return plan ? `${speed(plan.down_mbps)}/${speed(plan.up_mbps)} since ${plan.from}` : 'none on record'
+
+const plan = computed<DrawnSpot[]>(
+  () =>
+    open.value?.spots.flatMap((row, index) =>
+      row.level_id
+        ? [
+            {
+              id: row.spot_id,
+              name: row.name,
+              level: row.level_id,
+              x: row.x_m,
+              y: row.y_m,
+              number: index + 1,
+              state: stateOf(row),
+            },
+          ]
+        : [],
+    ) ?? [],
+)
+function stateOf(row: SpotRow): DrawnSpot['state'] {
+  if (row.verdict === 'met' || row.verdict === 'just_met' || row.verdict === 'not_met') return row.verdict
+  return row.run_total ? 'tested' : 'open'
 }
+const planned = computed(
+  () =>
+    open.value?.drawing.levels.filter((own) => plan.value.some((spot) => spot.level === own.level_id)) ?? [],
+)
+const purpose = computed(() => open.value?.round.purpose ?? 'rooms')
+const MARKED: Purpose[] = ['wired_ceiling', 'range_walk', 'outlet_trial', 'placement_trial', 'route_walk']
+const marked = computed(() => MARKED.includes(purpose.value))
+const checked = computed(() => ['application_check', 'hand_over_walk'].includes(purpose.value))
 </script>
 
 <template>
@@ -186,12 +216,14 @@ const planWords = (run: Run) => {
           <v-btn
             id="walk"
             size="small"
-            :disabled="left === 0"
-            @click="attempt(round.walk(Number(seed) || 0))"
+            :disabled="left === 0 || marked || checked"
+            @click="attempt(round.walk(Number(seed) || 0, mishaps))"
           >
             Send the stand-in phone
           </v-btn>
-          <v-btn size="small" variant="text" class="apart" @click="deleting = true">Delete round…</v-btn>
+          <v-btn id="again" size="small" class="apart" @click="repeating = true">Repeat…</v-btn>
+          <v-btn v-if="!marked && !checked" size="small" @click="pasting = true">Paste a table…</v-btn>
+          <v-btn size="small" variant="text" @click="deleting = true">Delete…</v-btn>
         </template>
       </div>
       <p v-if="open.made_up" class="note small" role="status" aria-label="Made up">
@@ -201,11 +233,18 @@ const planWords = (run: Run) => {
       <details class="small quiet">
         <summary>About this stand-in</summary>
         <p>
-          The stand-in phone is simulated: its readings are made up from a hidden house that differs from the
-          drawn one. The same number is the same house.
+          The stand-in phone is simulated: the samples that it sends are made up from a hidden house, which
+          follows another law than the predictions and differs from the drawn one. The same number is the same
+          house. What goes wrong on its way can be switched on.
         </p>
-        <v-text-field v-model="seed" label="Seed of its house" inputmode="numeric" class="seed" />
+        <div class="stand-in">
+          <v-text-field v-model="seed" label="Seed of its house" inputmode="numeric" class="seed" />
+          <label v-for="own in MISHAPS" :key="own.value">
+            <input v-model="mishaps" type="checkbox" :value="own.value" /> {{ own.title }}
+          </label>
+        </div>
       </details>
+      <OnRecord :open="open" />
       <p v-if="open.changed_since.length" class="note small" role="status" aria-label="Changed since">
         Tested before {{ open.changed_since.join(', before ') }}. All that is shown here is of the home as it
         was tested.
@@ -214,7 +253,47 @@ const planWords = (run: Run) => {
         What this round was taken in was kept later, on {{ when(open.tested.kept_at) }}: setup and house may
         have been changed between.
       </p>
-      <table class="sheet">
+      <div v-if="planned.length" class="plan" role="group" aria-label="The way through the spots">
+        <RoundLevel
+          v-for="own in planned"
+          :key="own.level_id"
+          :drawing="open.drawing"
+          :level="own.level_id"
+          :spots="plan"
+          :units="open.tested.home.units"
+          @choose="chooseSpot"
+        />
+      </div>
+      <MarkSheet v-if="marked" :open="open" />
+      <RushList v-else-if="purpose === 'family_rush'" :open="open" />
+      <table v-else-if="checked" class="sheet">
+        <thead>
+          <tr>
+            <th scope="col">spot</th>
+            <th scope="col">what came of it, newest first</th>
+            <th scope="col">holds</th>
+          </tr>
+        </thead>
+        <tbody>
+          <template v-for="row in open.spots" :key="row.spot_id">
+            <tr v-for="own in row.checks" :key="own.run_id">
+              <th scope="row">{{ row.name }}</th>
+              <td class="words">
+                {{ own.words }}<small v-if="own.note" class="quiet"> “{{ own.note }}”</small>
+              </td>
+              <td :class="own.holds ? 'met' : 'not_met'">
+                {{ own.holds == null ? '–' : own.holds ? 'holds' : 'does not hold' }}
+              </td>
+            </tr>
+            <tr v-if="row.checks.length === 0">
+              <th scope="row">{{ row.name }}</th>
+              <td class="quiet">not checked yet</td>
+              <td class="quiet">–</td>
+            </tr>
+          </template>
+        </tbody>
+      </table>
+      <table v-else class="sheet">
         <thead>
           <tr>
             <th scope="col">spot</th>
@@ -305,10 +384,12 @@ const planWords = (run: Run) => {
           </tr>
         </tbody>
       </table>
-      <p class="small quiet">Speeds in Mb/s. Met: medians and the low run reach every part of the need.</p>
+      <p v-if="!marked && !checked" class="small quiet">
+        Speeds in Mb/s. Met: medians and the low run reach every part of the need.
+      </p>
     </template>
 
-    <v-dialog v-model="beginning" aria-label="Begin a round" max-width="520">
+    <v-dialog v-model="beginning" aria-label="Begin a round" max-width="760" scrollable>
       <NewRoundForm v-if="setup" :setup="setup" @close="beginning = false" @begun="begun" />
     </v-dialog>
     <v-dialog
@@ -361,79 +442,20 @@ const planWords = (run: Run) => {
       max-width="760"
       @update:model-value="lookingAt = undefined"
     >
-      <v-card v-if="looking" :title="`Runs at ${looking.name}`">
-        <v-card-text>
-          <table class="sheet">
-            <thead>
-              <tr>
-                <th scope="col">at</th>
-                <th scope="col" class="number">down / up</th>
-                <th scope="col" class="number">idle ms</th>
-                <th scope="col">served by</th>
-                <th scope="col" class="number">signal, link rate</th>
-                <th scope="col">plan in force</th>
-                <th scope="col">counts</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="run in looking.runs" :key="run.id">
-                <td>
-                  {{ when(run.at) }}<br /><span class="small quiet"
-                    >{{ sourceWord[run.source] }}{{ run.under ? `, ${run.under.kind} test` : '' }}</span
-                  >
-                </td>
-                <td class="number">
-                  <template v-if="run.outcome.kind === 'measured'">
-                    {{ speed(run.outcome.down_mbps) }} / {{ speed(run.outcome.up_mbps) }}
-                  </template>
-                  <template v-else>no connection</template>
-                  <small v-for="before in run.corrected" :key="before.at" class="quiet was">
-                    was
-                    {{
-                      before.was.kind === 'measured'
-                        ? `${speed(before.was.down_mbps)} / ${speed(before.was.up_mbps)}`
-                        : 'no connection'
-                    }}
-                  </small>
-                </td>
-                <td class="number">
-                  {{ run.outcome.kind === 'measured' ? (run.outcome.idle_ms?.toFixed(0) ?? '–') : '–' }}
-                </td>
-                <td>{{ servingName(run) }}{{ run.band ? `, ${run.band} GHz` : '' }}</td>
-                <td class="number">
-                  {{ run.signal_dbm == null ? '–' : `${run.signal_dbm} dBm` }},
-                  {{ speed(run.link_rate_mbps) }}
-                </td>
-                <td>{{ planWords(run) }}</td>
-                <td>
-                  <template v-if="run.void">
-                    no: {{ run.void }}
-                    <v-btn size="x-small" @click="countAgain(run)">Count it</v-btn>
-                  </template>
-                  <template v-else-if="run.carried_by !== 'home_wifi'"
-                    >no: another network carried it</template
-                  >
-                  <template v-else>
-                    <v-btn size="x-small" @click="Object.assign(voiding, { run, reason: '', problem: '' })">
-                      Don’t count
-                    </v-btn>
-                    <v-btn v-if="run.source === 'typed'" size="x-small" @click="correcting = run">
-                      Put right
-                    </v-btn>
-                  </template>
-                </td>
-              </tr>
-            </tbody>
-          </table>
-          <form v-if="voiding.run" class="void" @submit.prevent="voidRun">
-            <v-text-field v-model="voiding.reason" label="Why this run does not count" autofocus />
-            <v-btn type="submit" size="small">Leave it out</v-btn>
-            <p v-if="voiding.problem" class="note bad" role="alert">{{ voiding.problem }}</p>
-          </form>
-          <p class="small quiet">Link rate is what the radios negotiate: an explanation, never a speed.</p>
-          <div class="end"><v-btn size="small" @click="lookingAt = undefined">Close</v-btn></div>
-        </v-card-text>
-      </v-card>
+      <RunList
+        v-if="looking && open"
+        :spot="looking"
+        :open="open"
+        :round="round"
+        @close="lookingAt = undefined"
+        @correct="correcting = $event"
+      />
+    </v-dialog>
+    <v-dialog v-model="repeating" aria-label="The same round again" max-width="520">
+      <AgainForm v-if="open" :key="open.round.id" :open="open" @close="repeating = false" @begun="begunIn" />
+    </v-dialog>
+    <v-dialog v-model="pasting" aria-label="Readings of another test" persistent max-width="860">
+      <PasteTable v-if="open" :round="open.round.id" @close="pasting = false" @kept="round.reload" />
     </v-dialog>
   </div>
 </template>
@@ -467,13 +489,23 @@ header,
   color: var(--quiet);
 }
 
-.was {
-  display: block;
-  text-decoration: line-through;
+.stand-in {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 18px;
+  align-items: center;
+  margin: 6px 0;
 }
 
-details .seed {
-  margin-top: 6px;
+.plan {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(230px, 1fr));
+  gap: 8px;
+  margin: 8px 0;
+}
+
+.sheet .words {
+  white-space: normal;
 }
 
 .seed {
@@ -536,22 +568,6 @@ th[scope='row'] {
 
 tr.chosen {
   background: var(--select);
-}
-
-.void {
-  display: grid;
-  grid-template-columns: 1fr auto;
-  gap: 8px;
-  margin: 10px 0;
-  align-items: center;
-}
-
-.void p {
-  grid-column: 1 / -1;
-}
-
-.end {
-  text-align: right;
 }
 
 @media (max-width: 900px) {

@@ -2,7 +2,7 @@ import { useIntervalFn } from '@vueuse/core'
 import { shallowRef, watch, type ShallowRef } from 'vue'
 
 import { answer, api } from '../../api/client'
-import type { NewRun, RoundView } from '../../api/types'
+import type { Mishap, NewRun, RoundView } from '../../api/types'
 import { useLatest } from '../../shared/useLatest'
 import type { HomeHandle } from '../bench/useHome'
 
@@ -17,7 +17,7 @@ export interface RoundHandle {
   /** Puts right what was typed wrong; what it said before is kept. */
   correct(run: string, outcome: NewRun['outcome'], confirmed: boolean): Promise<void>
   voidRun(run: string, reason: string | null): Promise<void>
-  walk(seed: number): Promise<void>
+  walk(seed: number, mishaps: Mishap[]): Promise<void>
   stopWalk(): Promise<void>
 }
 
@@ -92,7 +92,8 @@ export function useRound(home: HomeHandle, id: () => string | undefined): RoundH
       ),
     voidRun: (run, reason) =>
       act(answer(api.POST('/api/runs/{run}/void', { params: { path: { run } }, body: { reason } }))),
-    walk: (seed) => act(answer(api.POST('/api/rounds/{round}/walk', { ...path(), body: { seed } }))),
+    walk: (seed, mishaps) =>
+      act(answer(api.POST('/api/rounds/{round}/walk', { ...path(), body: { seed, mishaps } }))),
     stopWalk: () => act(answer(api.DELETE('/api/rounds/{round}/walk', path()))),
   }
 }

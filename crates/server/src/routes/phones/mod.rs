@@ -54,9 +54,9 @@ impl Phone {
 }
 
 /// The kind of test by which a phone's spots are judged: that of the round where a far end is known, else local, since all it then
-/// measures goes to the machine that serves its page.
-fn reached(state: &AppState, round: &Round) -> TestKind {
-    if state.far_end.is_some() { round.kind } else { TestKind::Local }
+/// measures goes to the machine that serves its page. The stand-in makes a far end up too.
+fn reached(state: &AppState, round: &Round, pairing: &Pairing) -> TestKind {
+    if state.far_end.is_some() || pairing.stand_in { round.kind } else { TestKind::Local }
 }
 
 /// The same conditions of a test that reaches so far.

@@ -217,23 +217,25 @@ fn read(
         }
         PhoneResult::Film { reach, raw } => {
             let check = measuring::film(raw).map_err(ApiError::Spoiled)?;
-            read.runs.push(run(new.id, *reach, Outcome::Film(check)));
+            read.runs.push(run(new.id, *reach, Outcome::Film { check }));
             read.samples.push((new.id, gzip(raw)?));
         }
         PhoneResult::Call { reach, raw } => {
             let check = measuring::call(raw).map_err(ApiError::Spoiled)?;
-            read.runs.push(run(new.id, *reach, Outcome::Call(check)));
+            read.runs.push(run(new.id, *reach, Outcome::Call { check }));
             read.samples.push((new.id, gzip(raw)?));
         }
         PhoneResult::Walked { raw } => {
             let check = measuring::walk(raw).map_err(ApiError::Spoiled)?;
-            read.runs.push(run(new.id, TestKind::Local, Outcome::Walked(check)));
+            read.runs.push(run(new.id, TestKind::Local, Outcome::Walked { check }));
             read.samples.push((new.id, gzip(raw)?));
         }
         // None of these says how far anything reached: readings of what the round asks.
-        PhoneResult::Heard {} => read.runs.push(run(new.id, reached(state, round), Outcome::Heard)),
-        PhoneResult::NoConnection {} => read.runs.push(run(new.id, reached(state, round), Outcome::NoConnection)),
-        PhoneResult::Skipped {} => read.runs.push(run(new.id, reached(state, round), Outcome::Skipped)),
+        PhoneResult::Heard {} => read.runs.push(run(new.id, reached(state, round, pairing), Outcome::Heard)),
+        PhoneResult::NoConnection {} => {
+            read.runs.push(run(new.id, reached(state, round, pairing), Outcome::NoConnection))
+        }
+        PhoneResult::Skipped {} => read.runs.push(run(new.id, reached(state, round, pairing), Outcome::Skipped)),
     }
     Ok(read)
 }

@@ -159,11 +159,7 @@ pub struct PhoneSpot {
 #[utoipa::path(tag = "phones", params(PhoneHeader, PhoneAsk),
     responses((status = OK, description = "What to show.", body = PhoneView), Testing))]
 #[get("/api/phone")]
-pub async fn phone_view(
-    state: Data<AppState>,
-    phone: Phone,
-    asked: Query<PhoneAsk>,
-) -> Result<HttpResponse, ApiError> {
+pub async fn phone_view(state: Data<AppState>, phone: Phone, asked: Query<PhoneAsk>) -> Result<HttpResponse, ApiError> {
     let pairing = phone.pairing(&state).await?;
     let (_, record) = state.store.round(pairing.round).await?;
     Ok(HttpResponse::Ok().json(view(&state, &pairing, record, asked.into_inner()).await?))
@@ -177,7 +173,7 @@ async fn view(
 ) -> Result<PhoneView, ApiError> {
     let readings = state.readings(pairing.home).await?;
     let may_test = state.now() <= pairing.expires_at;
-    let (far_end, kind) = (state.far_end.clone(), reached(state, &round));
+    let (far_end, kind) = (state.far_end.clone(), reached(state, &round, pairing));
     let own = if pairing.stand_in { Source::Walker } else { Source::Phone };
     let expires_at = pairing.expires_at;
     // Off the threads that take readings: pages that look must not hold up pages that send.
@@ -246,9 +242,7 @@ fn spot(
     all: &[Run],
 ) -> PhoneSpot {
     let here = || all.iter().filter(|run| run.spot_id == id);
-    let own = |run: &&Run| {
-        run.counts() && run.mark.is_none() && run.source == source && run.under(round) == *under
-    };
+    let own = |run: &&Run| run.counts() && run.mark.is_none() && run.source == source && run.under(round) == *under;
     let summary = summarise(here().filter(own));
     let rates: Vec<f64> = here()
         .filter(own)
@@ -277,10 +271,10 @@ fn spot(
         summary,
         done: match round.purpose {
             Purpose::ApplicationCheck => {
-                checked(|outcome| matches!(outcome, Outcome::Film(_)))
-                    && checked(|outcome| matches!(outcome, Outcome::Call(_)))
+                checked(|outcome| matches!(outcome, Outcome::Film { .. }))
+                    && checked(|outcome| matches!(outcome, Outcome::Call { .. }))
             }
-            Purpose::HandOverWalk => checked(|outcome| matches!(outcome, Outcome::Walked(_))),
+            Purpose::HandOverWalk => checked(|outcome| matches!(outcome, Outcome::Walked { .. })),
             _ => state.may_go_on(rates.len(), round.runs_per_spot),
         },
         skipped: here().max_by_key(|run| run.at).is_some_and(|run| matches!(run.outcome, Outcome::Skipped)),

@@ -7,13 +7,13 @@ use busy_hen_engine::check::check_round;
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::predict::forecast::{as_tested, forecasts};
 use busy_hen_engine::rounds::confirm::to_confirm;
-use busy_hen_engine::rounds::order::{WalkingOrder, walking_order};
+use busy_hen_engine::rounds::order::{WalkingOrder, walking_order, way_length};
 use busy_hen_home::{
     Band, Confirmation, Doors, Home, HomeId, OnRecord, Purpose, RadioOnRecord, Round, RoundId, SetupId, Situation,
     SpotId, TestKind, TestMachine, local_day,
 };
 use busy_hen_store::{RoundRecord, StoreError};
-use busy_hen_units::MbitPerSec;
+use busy_hen_units::{MbitPerSec, Metres};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -21,7 +21,7 @@ use super::view::{RoundView, view};
 use crate::body::{Body, EditorHeader, Sender};
 use crate::error::ApiError;
 use crate::interfaces::interfaces;
-use crate::problems::{Acting, Reading, Storing};
+use crate::problems::{Acting, Computing, Reading, Storing};
 use crate::state::AppState;
 
 /// A new round.
@@ -117,6 +117,26 @@ async fn begin(
         }
     }
     Err(ApiError::Conflict("The home is being changed all the time; begin the round when that has ended.".into()))
+}
+
+/// A way through the spots of a round.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Way {
+    /// The spots in the order they are walked.
+    pub spots: Vec<SpotId>,
+    /// How far it is, levels counted as so many steps.
+    pub length_m: Metres,
+}
+
+/// In which order a round would walk its spots; nothing is begun.
+#[utoipa::path(tag = "rounds", params(("home" = HomeId, Path)), request_body = NewRound,
+    responses((status = OK, description = "The way.", body = Way), Computing))]
+#[post("/api/homes/{home}/way")]
+pub async fn way(state: Data<AppState>, home: Path<HomeId>, new: Body<NewRound>) -> Result<HttpResponse, ApiError> {
+    let home = state.store.home(*home).await?.home;
+    let record = begun(&state, &home, &new).await?;
+    let spots = record.round.spots;
+    Ok(HttpResponse::Ok().json(Way { length_m: way_length(&home, &spots), spots }))
 }
 
 /// A new round in a home as it stands, with what is forecast for it.
@@ -222,10 +242,7 @@ pub async fn again(
 #[utoipa::path(tag = "rounds", params(("home" = HomeId, Path), ("setup" = SetupId, Path)),
     responses((status = OK, description = "What is to be seen.", body = ToConfirm), Reading))]
 #[get("/api/homes/{home}/setups/{setup}/to-confirm")]
-pub async fn look_at_changes(
-    state: Data<AppState>,
-    path: Path<(HomeId, SetupId)>,
-) -> Result<HttpResponse, ApiError> {
+pub async fn look_at_changes(state: Data<AppState>, path: Path<(HomeId, SetupId)>) -> Result<HttpResponse, ApiError> {
     let (home, setup) = path.into_inner();
     let stored = state.store.home(home).await?.home;
     let now = stored.setup(setup).ok_or(StoreError::NotFound("setup"))?;

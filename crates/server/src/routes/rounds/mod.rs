@@ -2,12 +2,12 @@
 
 mod begin;
 mod runs;
+mod stand_in;
 mod table;
 mod view;
-mod stand_in;
 
 pub use begin::*;
 pub use runs::*;
+pub use stand_in::*;
 pub use table::*;
 pub use view::*;
-pub use stand_in::*;

@@ -10,7 +10,7 @@ use crate::body::Body;
 use crate::error::ApiError;
 use crate::problems::{Acting, Storing};
 use crate::state::AppState;
-use crate::walks::WalkOrder;
+use crate::walks::{Mishap, WalkOrder};
 
 /// A walk of the stand-in phone.
 #[derive(Debug, Deserialize, ToSchema)]
@@ -18,6 +18,9 @@ use crate::walks::WalkOrder;
 pub struct WalkAsk {
     /// Seed of its hidden truth: the same seed is the same house on every walk.
     pub seed: u64,
+    /// What goes wrong on the way; nothing when left out.
+    #[serde(default)]
+    pub mishaps: Vec<Mishap>,
 }
 
 /// Sends the simulated stand-in phone through a round. Its readings are made up.
@@ -26,7 +29,7 @@ pub struct WalkAsk {
 #[post("/api/rounds/{round}/walk")]
 pub async fn walk(state: Data<AppState>, round: Path<RoundId>, ask: Body<WalkAsk>) -> Result<HttpResponse, ApiError> {
     let (home, _) = state.store.round(*round).await?;
-    state.walks.start(WalkOrder { home, round: *round, seed: ask.seed })?;
+    state.walks.start(WalkOrder { home, round: *round, seed: ask.seed, mishaps: ask.mishaps.clone() })?;
     Ok(HttpResponse::Accepted().finish())
 }
 

@@ -6,6 +6,7 @@ use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, get};
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::changes::since_tested;
+use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::needs::{Need, Verdict, room_need, verdict};
 use busy_hen_engine::predict::Prediction;
 use busy_hen_engine::predict::forecast::forecasts;
@@ -17,9 +18,10 @@ use busy_hen_engine::readings::rush::{Rush, rushes};
 use busy_hen_engine::readings::words::{holds, told};
 use busy_hen_engine::readings::{Summary, summarise};
 use busy_hen_home::{
-    AsTested, Forecast, Home, HomeId, Mark, Purpose, RoomId, Round, RoundId, Run, RunId, SpotId, Under, local_day,
+    AsTested, Forecast, Home, HomeId, LevelId, Mark, Purpose, RoomId, Round, RoundId, Run, RunId, SpotId, Under, local_day,
 };
 use busy_hen_store::RoundRecord;
+use busy_hen_units::Metres;
 use jiff::Timestamp;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -27,6 +29,7 @@ use utoipa::ToSchema;
 use crate::error::ApiError;
 use crate::problems::Reading;
 use crate::state::{AppState, Readings};
+use crate::views::{Drawing, drawing};
 
 /// A round with all that was measured in it. Everything told of it comes from the home as it was taken in it.
 #[derive(Debug, Serialize, ToSchema)]
@@ -57,6 +60,8 @@ pub struct RoundView {
     pub beside: Option<Beside>,
     /// Phones that began together, the newest lot first.
     pub rushes: Vec<Rush>,
+    /// The house as it was tested.
+    pub drawing: Drawing,
     /// Whether the stand-in phone is walking it.
     pub walking: bool,
     /// What stopped the stand-in phone, when something did.
@@ -72,6 +77,12 @@ pub struct SpotRow {
     pub room_id: RoomId,
     /// Room, and spot where the room has several.
     pub name: String,
+    /// The level it is on; none when it has no place in the drawing.
+    pub level_id: Option<LevelId>,
+    /// East of the origin.
+    pub x_m: Metres,
+    /// South of the origin.
+    pub y_m: Metres,
     /// Whether the house still has it.
     pub there: bool,
     /// What the room needed.
@@ -182,9 +193,10 @@ pub(super) async fn view(state: &Data<AppState>, home_id: HomeId, record: RoundR
             let client = clients::find(&round.client);
             let predicted = forecasts(&tested.home, &round, local_day(round.begun), &work.kept);
             let runs = readings.of(round.id);
+            let plan = Plan::new(&tested.home.house, tested.home.units);
             let spots = round.spots.iter().map(|id| SpotRow {
                 there: now.house.spots.iter().any(|spot| spot.id == *id),
-                ..spot_row(*id, &round, &tested, &predicted, runs, shown.remove(id).unwrap_or_default())
+                ..spot_row(*id, &round, (&tested, &plan), &predicted, runs, shown.remove(id).unwrap_or_default())
             });
             let spots: Vec<SpotRow> = spots.collect();
             let need = spots.first().and_then(|spot| spot.need);
@@ -192,6 +204,7 @@ pub(super) async fn view(state: &Data<AppState>, home_id: HomeId, record: RoundR
             let other = if round.purpose.is_marked() { another(&round, &readings) } else { None };
             let others = other.as_ref().map(|(_, runs)| marks::rows(runs, need.as_ref())).unwrap_or_default();
             Ok(RoundView {
+                drawing: drawing(&plan),
                 best: marks::best(&marks).cloned(),
                 drop_out: (round.purpose == Purpose::RangeWalk).then(|| marks::drop_out(&marks)),
                 rushes: rushes(runs),
@@ -236,13 +249,15 @@ fn another<'a>(round: &Round, readings: &'a Readings) -> Option<(Beside, &'a [Ru
 fn spot_row(
     id: SpotId,
     round: &Round,
-    tested: &AsTested,
+    (tested, plan): (&AsTested, &Plan),
     predicted: &HashMap<SpotId, Prediction>,
     all: &[Run],
     runs: Vec<Run>,
 ) -> SpotRow {
     let home = &tested.home;
-    let room_id = home.house.spots.iter().find(|spot| spot.id == id).map_or(RoomId(id.0), |spot| spot.room_id);
+    let spot = home.house.spots.iter().find(|spot| spot.id == id);
+    let room_id = spot.map_or(RoomId(id.0), |spot| spot.room_id);
+    let place = spot.and_then(|spot| plan.spot(spot));
     let here = || all.iter().filter(|run| run.spot_id == id);
     let own = || here().filter(|run| run.is_of_room());
     let checked = |run: &Run| {
@@ -263,6 +278,9 @@ fn spot_row(
         spot_id: id,
         room_id,
         name: spot_name(home, id),
+        level_id: place.map(|(level, _)| plan.levels[level].id),
+        x_m: Metres::new(place.map_or(0.0, |(_, point)| point.x)),
+        y_m: Metres::new(place.map_or(0.0, |(_, point)| point.y)),
         there: true,
         verdict: need.zip(summary).map(|(need, summary)| verdict::measured(&need, &summary)),
         need,

@@ -1,0 +1,17 @@
+import type { HomeView, HouseEdit } from '../../api/types'
+
+/** The part of a home that the house is edited by. */
+export function houseEdit({ home: { house } }: HomeView): HouseEdit {
+  const { levels, outer_wall, inner_wall, walls, windows, openings, stairwells, obstacles, spots } = house
+  return {
+    levels,
+    outer_wall,
+    inner_wall,
+    walls,
+    windows: windows ?? 'dg',
+    openings: openings ?? [],
+    stairwells: stairwells ?? [],
+    obstacles: obstacles ?? [],
+    spots,
+  }
+}

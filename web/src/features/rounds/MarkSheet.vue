@@ -1,0 +1,136 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { MarkRow, MarkShown, RoundView } from '../../api/types'
+import RangeChart from '../../shared/RangeChart.vue'
+import { length, speed, verdictWord } from '../../shared/words'
+
+const props = defineProps<{ open: RoundView }>()
+
+const units = computed(() => props.open.tested.home.units)
+const purpose = computed(() => props.open.round.purpose)
+const range = computed(() => purpose.value === 'range_walk')
+const route = computed(() => purpose.value === 'route_walk')
+const trial = computed(() => ['outlet_trial', 'placement_trial'].includes(purpose.value ?? ''))
+const weak = computed(() => props.open.spots[0]?.name ?? 'the room')
+const best = (row: MarkShown) =>
+  trial.value && props.open.best?.name === row.mark.name && !row.mark.beside_node
+
+function title(row: MarkRow): string {
+  const { name, distance_m, returning, beside_node } = row.mark
+  const parts = [
+    name,
+    distance_m == null ? '' : length(distance_m, units.value),
+    returning ? 'way back' : '',
+    purpose.value === 'placement_trial' ? (beside_node ? 'beside the node' : `in ${weak.value}`) : '',
+  ]
+  return parts.filter(Boolean).join(', ')
+}
+const heard = (row?: MarkRow | null) =>
+  row?.heard
+    .map((own) =>
+      [
+        own.band ? `${own.band} GHz` : '',
+        own.signal_dbm == null ? '' : `${own.signal_dbm.toFixed(0)} dBm`,
+        own.link_rate_mbps == null ? '' : `link ${speed(own.link_rate_mbps)}`,
+      ]
+        .filter(Boolean)
+        .join(' '),
+    )
+    .join('; ') || '–'
+const figures = (row?: MarkRow | null) =>
+  row?.summary
+    ? row.summary.without_connection === row.summary.runs
+      ? 'no connection'
+      : `${speed(row.summary.down_mbps.median)} / ${speed(row.summary.up_mbps.median)}`
+    : '–'
+const delay = (row: MarkRow) =>
+  row.summary?.idle_ms
+    ? `${row.summary.idle_ms.median.toFixed(0)} / ${row.summary.loaded_ms?.median.toFixed(0) ?? '–'}`
+    : '–'
+const statusWord = { good: 'good', fair: 'fair', poor: 'poor', lost: 'no link' }
+const beside = computed(() => props.open.beside)
+const besideWords = computed(() => {
+  const own = beside.value
+  if (!own) return ''
+  const day = new Date(own.begun).toLocaleDateString(undefined, { dateStyle: 'medium' })
+  const other = own.otherwise ? `; not like for like: ${own.otherwise}` : ''
+  return `Beside it: the same marks on ${day} in setup ${own.setup}${other}.`
+})
+</script>
+
+<template>
+  <RangeChart v-if="range" :marks="open.marks" :drop-out="open.drop_out" :units="units" />
+  <p v-if="open.marks.length === 0" class="quiet">
+    Nothing yet. Pair a phone: it asks for the mark and tests or takes down what is read there.
+  </p>
+  <table v-else class="sheet">
+    <thead>
+      <tr>
+        <th scope="col">mark</th>
+        <th scope="col" class="number">runs</th>
+        <th v-if="!route" scope="col" class="number">median down / up</th>
+        <th v-if="!route" scope="col" class="number">idle / load ms</th>
+        <th scope="col">heard</th>
+        <th v-if="trial" scope="col">the kit says</th>
+        <th v-if="trial" scope="col">need of {{ weak }}</th>
+        <th v-if="beside" scope="col" class="number">before</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="row in open.marks" :key="title(row)" :class="{ chosen: best(row) }">
+        <th scope="row">
+          {{ title(row) }}
+          <small v-if="best(row)" class="best">
+            {{ purpose === 'outlet_trial' ? 'the best outlet' : 'most in the weak room' }}
+          </small>
+        </th>
+        <td class="number">{{ row.runs }}</td>
+        <td v-if="!route" class="number strong">{{ figures(row) }}</td>
+        <td v-if="!route" class="number">{{ delay(row) }}</td>
+        <td>{{ heard(row) }}</td>
+        <td v-if="trial">
+          {{ row.kit_status ? statusWord[row.kit_status] : '–' }}
+          <small v-if="row.against_status" class="against">{{ row.against_status }}</small>
+        </td>
+        <td v-if="trial" :class="row.verdict ?? 'quiet'">
+          {{ row.verdict && !row.mark.beside_node ? verdictWord[row.verdict] : '–' }}
+        </td>
+        <td v-if="beside" class="number">{{ route ? heard(row.other) : figures(row.other) }}</td>
+      </tr>
+    </tbody>
+  </table>
+  <p v-if="besideWords" class="small quiet">{{ besideWords }}</p>
+  <p class="small quiet">
+    Speeds in Mb/s. Signal and link rate explain, they are no speed.
+    <template v-if="purpose === 'placement_trial'">
+      What hears best is not always what serves best: the place is chosen by what {{ weak }} gets.
+    </template>
+    <template v-if="purpose === 'outlet_trial'">
+      Adapters straight into the wall, no strips; nothing in the fixed wiring is opened. Its circuits are for
+      a licensed electrician.
+    </template>
+  </p>
+</template>
+
+<style scoped>
+.best {
+  display: block;
+  color: var(--leaf);
+  font-weight: 400;
+}
+
+.against {
+  display: block;
+  color: var(--comb);
+  max-width: 220px;
+}
+
+tr.chosen {
+  background: var(--select);
+}
+
+.strong {
+  font-weight: 700;
+}
+</style>

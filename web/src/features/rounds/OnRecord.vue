@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { RoundView } from '../../api/types'
+import { speed } from '../../shared/words'
+
+const props = defineProps<{ open: RoundView }>()
+const record = computed(() => props.open.round.on_record)
+const devices = computed(() => props.open.tested.home.setups[0]?.devices ?? [])
+const name = (id: string) => devices.value.find((own) => own.id === id)?.name ?? 'a device'
+const machine = computed(() => {
+  const own = record.value?.machine
+  if (!own) return 'this machine alone: nothing else reaches it'
+  const by =
+    own.wired == null ? '' : own.wired ? ', by cable' : ', by its own Wi-Fi: the test shows half or less'
+  return `${own.interface}${by}${own.port_mbps ? `, ${speed(own.port_mbps)} Mb/s: no local test is faster` : ''}`
+})
+const radios = computed(() =>
+  (record.value?.radios ?? [])
+    .map((own) => `${name(own.device_id)} ${own.band} GHz as ${own.generation}`)
+    .join(', '),
+)
+const firmware = computed(() =>
+  devices.value
+    .flatMap((own) =>
+      own.firmware
+        ? [`${own.name} ${own.firmware.version}${own.firmware.from ? ` of ${own.firmware.from}` : ''}`]
+        : [],
+    )
+    .join(', '),
+)
+const unseen = computed(() => (props.open.round.confirmed ?? []).filter((own) => !own.seen))
+const seen = computed(() => (props.open.round.confirmed ?? []).filter((own) => own.seen))
+</script>
+
+<template>
+  <p v-if="unseen.length" class="note small" role="status" aria-label="Not confirmed">
+    Not seen to have taken effect before this round: {{ unseen.map((own) => own.what).join(' ') }}
+  </p>
+  <details v-if="record" class="small quiet">
+    <summary>On record as it began</summary>
+    <dl>
+      <dt>machine of the local test</dt>
+      <dd>{{ machine }}</dd>
+      <template v-if="record.far_end || record.far_end_place">
+        <dt>far end</dt>
+        <dd>{{ [record.far_end, record.far_end_place].filter(Boolean).join(', ') }}</dd>
+      </template>
+      <dt>radios on air</dt>
+      <dd>{{ radios || 'none' }}</dd>
+      <dt>firmware</dt>
+      <dd>{{ firmware || 'not noted; type it in at the device under Setups' }}</dd>
+      <template v-if="seen.length">
+        <dt>seen to have taken effect</dt>
+        <dd>{{ seen.map((own) => own.what).join(' ') }}</dd>
+      </template>
+    </dl>
+  </details>
+</template>
+
+<style scoped>
+dl {
+  display: grid;
+  grid-template-columns: 190px 1fr;
+  gap: 2px 10px;
+  margin: 4px 0 8px;
+}
+
+dd {
+  color: var(--ink);
+}
+</style>

@@ -1,0 +1,289 @@
+<script setup lang="ts">
+import { useLocalStorage } from '@vueuse/core'
+import { computed, ref } from 'vue'
+
+import type { Mark, MarkRow, PhoneSpot } from '../api/types'
+import RangeChart from '../shared/RangeChart.vue'
+import { length, metresOf, numberOf, speed, verdictWord } from '../shared/words'
+import ConditionChips from './ConditionChips.vue'
+import SpotDetails from './SpotDetails.vue'
+import SpotFigures from './SpotFigures.vue'
+import { LIMITS, takes } from './takes'
+import type { Phone } from './usePhone'
+
+const props = defineProps<{ phone: Phone; spot: PhoneSpot }>()
+const { view, last, conditions } = props.phone
+
+/** Where one stands, kept for the round through a reload. */
+const here = useLocalStorage('busy-hen phone mark', {
+  round: '',
+  name: '',
+  far: '',
+  returning: false,
+  beside: true,
+})
+const stride = useLocalStorage('busy-hen phone stride', '')
+const paces = ref('')
+const most = ref(Infinity)
+const adding = ref('')
+if (here.value.round !== view.value?.round_id)
+  here.value = { round: view.value?.round_id ?? '', name: '', far: '', returning: false, beside: true }
+
+const purpose = computed(() => view.value?.purpose)
+const units = computed(() => view.value?.units ?? 'm')
+const range = computed(() => purpose.value === 'range_walk')
+const carried = computed(() => purpose.value === 'placement_trial')
+const route = computed(() => purpose.value === 'route_walk')
+
+const words = computed(
+  () =>
+    ({
+      wired_ceiling: { what: 'Cable into', add: 'Another place of the cable' },
+      outlet_trial: { what: 'Outlet', add: 'Another outlet' },
+      placement_trial: { what: 'The node stands at', add: 'Another place' },
+      route_walk: { what: 'Mark', add: 'Next mark' },
+      range_walk: { what: '', add: '' },
+    })[purpose.value as 'range_walk'],
+)
+/** Names there are: known to the bench, usual ones, and the one just made. */
+const names = computed(() => {
+  const usual = purpose.value === 'wired_ceiling' ? ['the router', 'the box of the line'] : []
+  const known = view.value?.marks.map((row) => row.mark.name ?? '') ?? []
+  return [...new Set([...usual, ...known, here.value.name])].filter(Boolean)
+})
+const distance = computed(() => metresOf(here.value.far, units.value))
+const mark = computed<Mark | undefined>(() => {
+  if (range.value)
+    return Number.isFinite(distance.value) && distance.value >= 0
+      ? { name: '', distance_m: distance.value, returning: here.value.returning }
+      : undefined
+  if (!here.value.name) return undefined
+  return { name: here.value.name, beside_node: carried.value && here.value.beside }
+})
+
+function step(by: number) {
+  const now = numberOf(here.value.far)
+  here.value.far = String(Math.max(0, (Number.isFinite(now) ? now : 0) + by))
+}
+/** Paces by one's own stride, which is typed in the home's unit. */
+function pace() {
+  const far = numberOf(paces.value) * numberOf(stride.value)
+  if (Number.isFinite(far)) here.value.far = String(Math.round(far * 10) / 10)
+}
+function add() {
+  const name = adding.value.trim() || (route.value ? String(names.value.length + 1) : '')
+  if (name) here.value.name = name
+  adding.value = ''
+}
+const jump = computed(() => (units.value === 'ft' ? 15 : 5))
+
+const rows = computed(() => view.value?.marks ?? [])
+const best = computed(() => view.value?.best?.name)
+const title = (row: MarkRow) =>
+  [
+    row.mark.name,
+    row.mark.distance_m == null ? '' : length(row.mark.distance_m, units.value),
+    row.mark.returning ? 'way back' : '',
+    carried.value ? (row.mark.beside_node ? 'beside the node' : props.spot.name) : '',
+  ]
+    .filter(Boolean)
+    .join(', ')
+const heard = (row: MarkRow) =>
+  row.heard
+    .map((own) =>
+      [
+        own.band ? `${own.band} GHz` : '',
+        own.signal_dbm == null ? '' : `${own.signal_dbm.toFixed(0)} dBm`,
+        own.link_rate_mbps == null ? '' : `link ${speed(own.link_rate_mbps)}`,
+      ]
+        .filter(Boolean)
+        .join(' '),
+    )
+    .join('; ')
+const shows = computed(() => conditions.now.value?.signal || conditions.now.value?.link)
+</script>
+
+<template>
+  <section v-if="view" aria-label="Mark">
+    <h1>{{ range ? (mark ? length(distance, units) : 'How far are you?') : here.name || words.what }}</h1>
+
+    <template v-if="range">
+      <div class="step">
+        <button type="button" class="other" :aria-label="`${jump} ${units} nearer`" @click="step(-jump)">
+          −{{ jump }}
+        </button>
+        <label>
+          From the house, {{ units }}
+          <input v-model="here.far" inputmode="decimal" />
+        </label>
+        <button type="button" class="other" :aria-label="`${jump} ${units} farther`" @click="step(jump)">
+          +{{ jump }}
+        </button>
+      </div>
+      <div class="two">
+        <button
+          v-for="back in [false, true]"
+          :key="String(back)"
+          type="button"
+          :class="['other', { on: here.returning === back }]"
+          :aria-pressed="here.returning === back"
+          @click="here.returning = back"
+        >
+          {{ back ? 'Way back' : 'Way out' }}
+        </button>
+      </div>
+      <details>
+        <summary>Paced instead of measured</summary>
+        <div class="fields">
+          <label>Paces <input v-model="paces" inputmode="numeric" @input="pace" /></label>
+          <label> One pace, {{ units }} <input v-model="stride" inputmode="decimal" @input="pace" /> </label>
+        </div>
+      </details>
+    </template>
+
+    <template v-else>
+      <p class="small">{{ words.what }}</p>
+      <div class="chips" role="group" :aria-label="words.what">
+        <button
+          v-for="own in names"
+          :key="own"
+          type="button"
+          :class="{ changed: here.name === own }"
+          :aria-pressed="here.name === own"
+          @click="here.name = own"
+        >
+          {{ own }}
+        </button>
+      </div>
+      <form class="add" @submit.prevent="add">
+        <label>
+          {{ words.add }}
+          <input v-model="adding" maxlength="60" :placeholder="route ? String(names.length + 1) : ''" />
+        </label>
+        <button type="submit" class="other">Add</button>
+      </form>
+      <div v-if="carried" class="two">
+        <button
+          v-for="beside in [true, false]"
+          :key="String(beside)"
+          type="button"
+          :class="['other', { on: here.beside === beside }]"
+          :aria-pressed="here.beside === beside"
+          @click="here.beside = beside"
+        >
+          {{ beside ? 'I stand beside it' : `I stand in ${spot.name}` }}
+        </button>
+      </div>
+    </template>
+
+    <SpotFigures :phone="phone" />
+    <template v-if="route">
+      <SpotDetails :phone="phone" :spot="spot.spot_id" open />
+      <button
+        type="button"
+        class="main"
+        :disabled="!mark || !shows"
+        @click="mark && phone.keep('heard', spot.spot_id, { mark })"
+      >
+        Keep what it shows here
+      </button>
+      <p v-if="!shows" class="small quiet">
+        Type signal or link rate, as the phone shows it, for the band below.
+      </p>
+    </template>
+    <template v-else>
+      <button
+        type="button"
+        class="main"
+        :disabled="!mark || !view.may_test"
+        @click="mark && phone.test(spot.spot_id, most, mark)"
+      >
+        Test here
+      </button>
+      <button
+        type="button"
+        class="other"
+        :disabled="!mark"
+        @click="mark && phone.keep('no_connection', spot.spot_id, { mark })"
+      >
+        No connection here
+      </button>
+      <p class="small quiet">{{ view.words }}. {{ takes(view.far_end ? 2 : 1, most, last) }}.</p>
+    </template>
+
+    <RangeChart v-if="range" :marks="rows" :drop-out="view.drop_out" :units="units" />
+    <table v-else-if="rows.length">
+      <thead>
+        <tr>
+          <th scope="col">{{ route ? 'mark' : 'place' }}</th>
+          <th scope="col">{{ route ? 'heard' : 'Mb/s down / up' }}</th>
+          <th v-if="!route" scope="col">need</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in rows" :key="title(row)">
+          <th scope="row">
+            {{ title(row) }}
+            <small v-if="best && row.mark.name === best && !row.mark.beside_node">best so far</small>
+          </th>
+          <td v-if="route">{{ heard(row) || '–' }}</td>
+          <template v-else>
+            <td>
+              {{
+                row.summary
+                  ? `${speed(row.summary.down_mbps.median)} / ${speed(row.summary.up_mbps.median)}`
+                  : '–'
+              }}<small v-if="row.runs > 1">, {{ row.runs }} runs</small>
+            </td>
+            <td>{{ row.verdict && !row.mark.beside_node ? verdictWord[row.verdict] : '' }}</td>
+          </template>
+        </tr>
+      </tbody>
+    </table>
+    <ConditionChips :phone="phone" />
+    <SpotDetails v-if="!route" :phone="phone" :spot="spot.spot_id" kit />
+    <label v-if="!route" class="small">
+      Data to use
+      <select v-model="most">
+        <option v-for="own in LIMITS" :key="own.title" :value="own.value">{{ own.title }}</option>
+      </select>
+    </label>
+  </section>
+</template>
+
+<style scoped>
+.step {
+  display: grid;
+  grid-template-columns: 72px 1fr 72px;
+  gap: 8px;
+  align-items: end;
+}
+
+.step input {
+  font-size: 1.5rem;
+  text-align: center;
+}
+
+.add {
+  display: grid;
+  grid-template-columns: 1fr 88px;
+  gap: 8px;
+  align-items: end;
+}
+
+.add .other {
+  min-height: 48px;
+}
+
+.on {
+  background: var(--select);
+  border-width: 3px;
+}
+
+td small,
+th small {
+  color: var(--leaf);
+  display: block;
+  font-weight: 400;
+}
+</style>
