@@ -36,7 +36,8 @@ async fn paired(folder: &Path) -> (Server, reqwest::Client, String, String) {
     });
     let round = ask(http.post(at(&format!("/api/homes/{home}/rounds"))).json(&round)).await["round"]["id"].clone();
     let round = round.as_str().unwrap().to_owned();
-    let link = ask(http.post(at(&format!("/api/rounds/{round}/phones"))).json(&json!({}))).await["doors"][0]["url"].clone();
+    let link =
+        ask(http.post(at(&format!("/api/rounds/{round}/phones"))).json(&json!({}))).await["doors"][0]["url"].clone();
     let link = link.as_str().unwrap().to_owned();
     (server, http, round, link)
 }

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import type { Mark, MarkRow, PhoneSpot } from '../api/types'
 import RangeChart from '../shared/RangeChart.vue'
-import { length, metresOf, numberOf, speed, verdictWord } from '../shared/words'
+import { farAway, metresOf, numberOf, speed, verdictWord } from '../shared/words'
 import ConditionChips from './ConditionChips.vue'
 import SpotDetails from './SpotDetails.vue'
 import SpotFigures from './SpotFigures.vue'
@@ -24,10 +24,15 @@ const here = useLocalStorage('busy-hen phone mark', {
 })
 const stride = useLocalStorage('busy-hen phone stride', '')
 const paces = ref('')
-const most = ref(Infinity)
+const most = computed(() => LIMITS[conditions.limit.value]?.value ?? Infinity)
 const adding = ref('')
-if (here.value.round !== view.value?.round_id)
-  here.value = { round: view.value?.round_id ?? '', name: '', far: '', returning: false, beside: true }
+watch(
+  () => view.value?.round_id ?? '',
+  (round) => {
+    if (here.value.round !== round) here.value = { round, name: '', far: '', returning: false, beside: true }
+  },
+  { immediate: true },
+)
 
 const purpose = computed(() => view.value?.purpose)
 const units = computed(() => view.value?.units ?? 'm')
@@ -78,11 +83,12 @@ function add() {
 const jump = computed(() => (units.value === 'ft' ? 15 : 5))
 
 const rows = computed(() => view.value?.marks ?? [])
-const best = computed(() => view.value?.best?.name)
+const trial = computed(() => ['outlet_trial', 'placement_trial'].includes(purpose.value ?? ''))
+const best = computed(() => (trial.value ? view.value?.best?.name : undefined))
 const title = (row: MarkRow) =>
   [
     row.mark.name,
-    row.mark.distance_m == null ? '' : length(row.mark.distance_m, units.value),
+    row.mark.distance_m == null ? '' : farAway(row.mark.distance_m, units.value),
     row.mark.returning ? 'way back' : '',
     carried.value ? (row.mark.beside_node ? 'beside the node' : props.spot.name) : '',
   ]
@@ -105,7 +111,7 @@ const shows = computed(() => conditions.now.value?.signal || conditions.now.valu
 
 <template>
   <section v-if="view" aria-label="Mark">
-    <h1>{{ range ? (mark ? length(distance, units) : 'How far are you?') : here.name || words.what }}</h1>
+    <h1>{{ range ? (mark ? farAway(distance, units) : 'How far are you?') : here.name || words.what }}</h1>
 
     <template v-if="range">
       <div class="step">
@@ -244,8 +250,8 @@ const shows = computed(() => conditions.now.value?.signal || conditions.now.valu
     <SpotDetails v-if="!route" :phone="phone" :spot="spot.spot_id" kit />
     <label v-if="!route" class="small">
       Data to use
-      <select v-model="most">
-        <option v-for="own in LIMITS" :key="own.title" :value="own.value">{{ own.title }}</option>
+      <select v-model="conditions.limit.value">
+        <option v-for="(own, index) in LIMITS" :key="own.title" :value="index">{{ own.title }}</option>
       </select>
     </label>
   </section>

@@ -13,8 +13,8 @@ import type { Phone } from './usePhone'
 
 const props = defineProps<{ phone: Phone; spot: PhoneSpot }>()
 const emit = defineEmits<{ list: [] }>()
-const { view, last, chosen } = props.phone
-const most = ref(Infinity)
+const { view, last, chosen, conditions } = props.phone
+const most = computed(() => LIMITS[conditions.limit.value]?.value ?? Infinity)
 const skipping = ref(false)
 const awake = 'wakeLock' in navigator
 const legs = computed(() => (view.value?.far_end ? 2 : 1))
@@ -56,7 +56,12 @@ async function skip(note: string) {
       <li v-for="(words, index) in spot.checks.slice(0, 4)" :key="index">{{ words }}</li>
     </ul>
 
-    <button v-if="spot.done && view.next" type="button" class="main" @click="next">
+    <button
+      v-if="spot.done && view.next && purpose !== 'hand_over_walk'"
+      type="button"
+      class="main"
+      @click="next"
+    >
       Next: {{ view.spots.find((own) => own.spot_id === view?.next)?.name }}
     </button>
     <p v-else-if="spot.done && purpose !== 'hand_over_walk'" class="note">All spots have runs enough.</p>
@@ -126,8 +131,8 @@ async function skip(note: string) {
       </button>
       <label class="small">
         Data to use
-        <select v-model="most">
-          <option v-for="own in LIMITS" :key="own.title" :value="own.value">{{ own.title }}</option>
+        <select v-model="conditions.limit.value">
+          <option v-for="(own, index) in LIMITS" :key="own.title" :value="index">{{ own.title }}</option>
         </select>
       </label>
     </div>

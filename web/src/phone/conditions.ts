@@ -24,6 +24,8 @@ const NOW = 'busy-hen phone conditions'
 export function useConditions(view: ShallowRef<PhoneView | undefined>) {
   /** The phone's class, asked once and remembered: what a browser says of its device is only a hint. */
   const client = useLocalStorage(CLASS, '')
+  /** Which limit of data holds, of those that are offered. */
+  const limit = useLocalStorage('busy-hen phone limit', 0)
   const kept = useLocalStorage<Now | null>(NOW, null, {
     serializer: { read: JSON.parse, write: JSON.stringify },
   })
@@ -95,7 +97,7 @@ export function useConditions(view: ShallowRef<PhoneView | undefined>) {
     }
   }
 
-  return { client, known, bands, now, under, change, arrive, details }
+  return { client, limit, known, bands, now, under, change, arrive, details }
 }
 
 export type Conditions = ReturnType<typeof useConditions>

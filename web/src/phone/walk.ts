@@ -44,7 +44,8 @@ export async function walk(
     await line.turn
     for (let next = now(); goesOn() && line.isOpen(); next += EVERY_MS) {
       void line.exchange(raw.trips)
-      watch.rate(now() - (raw.trips.at(-1)?.at_ms ?? 0))
+      const last = raw.trips.at(-1)
+      if (last) watch.rate(Math.max(last.took_ms, now() - last.at_ms - last.took_ms - EVERY_MS))
       await rest(Math.max(0, next + EVERY_MS - now()))
     }
     line.close()

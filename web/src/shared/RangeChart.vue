@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { DropOut, LengthUnit, MarkRow } from '../api/types'
-import { length, speed } from './words'
+import { farAway, speed } from './words'
 
 const props = defineProps<{ marks: MarkRow[]; dropOut?: DropOut | null; units: LengthUnit }>()
 
@@ -30,9 +30,9 @@ const way = (back: boolean) =>
 const words = computed(() => {
   const { held_m, lost_m, back_m } = props.dropOut ?? {}
   const parts = [
-    held_m == null ? '' : `holds to ${length(held_m, props.units)}`,
-    lost_m == null ? '' : `lost at ${length(lost_m, props.units)}`,
-    back_m == null ? '' : `back at ${length(back_m, props.units)}`,
+    held_m == null ? '' : `holds to ${farAway(held_m, props.units)}`,
+    lost_m == null ? '' : `lost at ${farAway(lost_m, props.units)}`,
+    back_m == null ? '' : `back at ${farAway(back_m, props.units)}`,
   ]
   return parts.filter(Boolean).join(', ')
 })
@@ -64,7 +64,7 @@ const words = computed(() => {
       <text :x="LEFT - 5" y="18" text-anchor="end">{{ speed(fastest) }}</text>
       <text :x="LEFT - 5" :y="HEIGHT - BOTTOM + 4" text-anchor="end">0</text>
       <text :x="LEFT" :y="HEIGHT - 8">0</text>
-      <text :x="WIDTH - 12" :y="HEIGHT - 8" text-anchor="end">{{ length(farthest, units) }}</text>
+      <text :x="WIDTH - 12" :y="HEIGHT - 8" text-anchor="end">{{ farAway(farthest, units) }}</text>
     </svg>
     <figcaption class="small quiet">
       Median down in Mb/s over distance; way out drawn through, way back dashed.

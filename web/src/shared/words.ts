@@ -7,6 +7,11 @@ export function length(metres: number, unit: LengthUnit): string {
   return unit === 'ft' ? `${(metres / METRES_PER_FOOT).toFixed(1)} ft` : `${metres.toFixed(2)} m`
 }
 
+/** A distance outdoors, which nobody knows to the centimetre. */
+export function farAway(metres: number, unit: LengthUnit): string {
+  return unit === 'ft' ? `${(metres / METRES_PER_FOOT).toFixed(0)} ft` : `${Math.round(metres * 10) / 10} m`
+}
+
 /** An area with its unit, as the home shows lengths. */
 export function area(squareMetres: number, unit: LengthUnit): string {
   return unit === 'ft'

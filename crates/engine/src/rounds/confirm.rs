@@ -1,6 +1,6 @@
 //! Whether a change took effect: what is to be seen before the round after it.
 
-use busy_hen_home::{Band, Device, Setup, Via};
+use busy_hen_home::{Band, Device, RadioSetting, Setup, Via};
 
 /// What is to be seen before a setup is tested, one sentence each, when this one was tested before it: uplinks, channels, firmware, and
 /// the silence of radios that were on air.
@@ -14,17 +14,24 @@ pub fn to_confirm(before: &Setup, now: &Setup) -> Vec<String> {
         if let Some((to, kind)) = hangs.filter(|own| old.and_then(|old| via(old, before)).as_ref() != Some(own)) {
             list.push(format!("{name} says that it hangs on {to} by {kind}."));
         }
-        for (index, radio) in device.radios.iter().enumerate() {
-            let was = old.and_then(|old| old.radios.get(index));
-            if radio.on
-                && was.is_none_or(|was| !was.on || was.channel != radio.channel || was.width_mhz != radio.width_mhz)
-            {
-                let (band, channel, width) = (radio.band, radio.channel, radio.width_mhz);
-                list.push(format!("{name} is on channel {channel} at {band}, {width:.0} wide: a scan shows it."));
-            } else if !radio.on && was.is_some_and(|was| was.on) {
-                list.push(silent(name, radio.band));
-            }
+        let was = |index: usize| old.and_then(|old| old.radios.get(index));
+        let moved = |(index, radio): &(usize, &RadioSetting)| {
+            let same = |was: &RadioSetting| was.on && was.channel == radio.channel && was.width_mhz == radio.width_mhz;
+            radio.on && !was(*index).is_some_and(same)
+        };
+        let channel = |(_, radio): (usize, &RadioSetting)| {
+            format!("channel {} at {}, {:.0} wide", radio.channel, radio.band, radio.width_mhz)
+        };
+        let channels: Vec<String> = device.radios.iter().enumerate().filter(moved).map(channel).collect();
+        if !channels.is_empty() {
+            list.push(format!("{name} is on {}: a scan shows it.", channels.join(", ")));
         }
+        let off = device
+            .radios
+            .iter()
+            .enumerate()
+            .filter(|(index, radio)| !radio.on && was(*index).is_some_and(|was| was.on));
+        list.extend(silent(name, off.map(|(_, radio)| radio.band)));
         if let Some(firmware) =
             device.firmware.as_ref().filter(|own| old.and_then(|old| old.firmware.as_ref()) != Some(own))
         {
@@ -32,7 +39,7 @@ pub fn to_confirm(before: &Setup, now: &Setup) -> Vec<String> {
         }
     }
     for gone in before.devices.iter().filter(|device| the_same(device, now).is_none()) {
-        list.extend(gone.radios.iter().filter(|radio| radio.on).map(|radio| silent(&gone.name, radio.band)));
+        list.extend(silent(&gone.name, gone.radios.iter().filter(|radio| radio.on).map(|radio| radio.band)));
     }
     list
 }
@@ -43,8 +50,13 @@ fn the_same<'a>(device: &Device, setup: &'a Setup) -> Option<&'a Device> {
     setup.device(device.id).or_else(|| setup.devices.iter().find(alike))
 }
 
-fn silent(name: &str, band: Band) -> String {
-    format!("{name} is silent at {band}: no list of networks shows it.")
+/// That a device is silent in these bands; none where there are none.
+fn silent(name: &str, bands: impl Iterator<Item = Band>) -> Option<String> {
+    let mut bands: Vec<Band> = bands.collect();
+    bands.sort_unstable();
+    bands.dedup();
+    let bands: Vec<String> = bands.iter().map(ToString::to_string).collect();
+    (!bands.is_empty()).then(|| format!("{name} is silent at {}: no list of networks shows it.", bands.join(" and ")))
 }
 
 /// What a device hangs on, by name, and by what.

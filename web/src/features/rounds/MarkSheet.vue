@@ -3,7 +3,7 @@ import { computed } from 'vue'
 
 import type { MarkRow, MarkShown, RoundView } from '../../api/types'
 import RangeChart from '../../shared/RangeChart.vue'
-import { length, speed, verdictWord } from '../../shared/words'
+import { farAway, speed, verdictWord } from '../../shared/words'
 
 const props = defineProps<{ open: RoundView }>()
 
@@ -20,7 +20,7 @@ function title(row: MarkRow): string {
   const { name, distance_m, returning, beside_node } = row.mark
   const parts = [
     name,
-    distance_m == null ? '' : length(distance_m, units.value),
+    distance_m == null ? '' : farAway(distance_m, units.value),
     returning ? 'way back' : '',
     purpose.value === 'placement_trial' ? (beside_node ? 'beside the node' : `in ${weak.value}`) : '',
   ]

@@ -4,7 +4,7 @@ import { computed, reactive, ref, watch } from 'vue'
 import { answer, api, ApiProblem } from '../../api/client'
 import type { Band, NewRound, Purpose, Setup } from '../../api/types'
 import { useCatalogue } from '../../shared/useCatalogue'
-import { useHome } from '../bench'
+import { useBench, useHome } from '../bench'
 import ConfirmList from './ConfirmList.vue'
 import SpotPicker from './SpotPicker.vue'
 import { useConfirm } from './useConfirm'
@@ -13,6 +13,7 @@ const props = defineProps<{ setup: Setup }>()
 const emit = defineEmits<{ close: []; begun: [id: string] }>()
 
 const home = useHome()
+const bench = useBench()
 const catalogue = useCatalogue()
 const confirm = useConfirm(home, () => props.setup.id)
 const form = reactive({
@@ -112,6 +113,7 @@ const spots = computed(() => {
           {
             title: spot.name ? `${room.name}, ${spot.name}` : room.name,
             value: spot.id,
+            room: room.room_id,
             outdoors: room.outdoors,
           },
         ]
@@ -123,7 +125,9 @@ watch(
   (now) => {
     // Where it begins by itself: outdoors for walks away from the house.
     const away = ['range_walk', 'route_walk'].includes(now)
-    form.spot = (spots.value.find((own) => own.outdoors === away) ?? spots.value[0])?.value ?? ''
+    const chosenRoom = spots.value.find((own) => own.room === bench.roomId && own.outdoors === away)
+    form.spot =
+      (chosenRoom ?? spots.value.find((own) => own.outdoors === away) ?? spots.value[0])?.value ?? ''
     if (['wired_ceiling', 'outlet_trial', 'placement_trial'].includes(now)) form.kind = 'local'
   },
 )
@@ -237,6 +241,12 @@ async function begin() {
 }
 
 .buttons {
+  position: sticky;
+  bottom: -24px;
+  padding: 10px 0;
+  margin-bottom: -16px;
+  background: #fff;
+  border-top: 1px solid var(--line);
   display: flex;
   justify-content: flex-end;
   gap: 8px;

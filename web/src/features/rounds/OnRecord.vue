@@ -34,9 +34,15 @@ const seen = computed(() => (props.open.round.confirmed ?? []).filter((own) => o
 </script>
 
 <template>
-  <p v-if="unseen.length" class="note small" role="status" aria-label="Not confirmed">
-    Not seen to have taken effect before this round: {{ unseen.map((own) => own.what).join(' ') }}
-  </p>
+  <details v-if="unseen.length" class="note small" aria-label="Not confirmed">
+    <summary>
+      {{ unseen.length }} of {{ unseen.length + seen.length }} changes not seen to have taken effect before
+      this round
+    </summary>
+    <ul>
+      <li v-for="own in unseen" :key="own.what">{{ own.what }}</li>
+    </ul>
+  </details>
   <details v-if="record" class="small quiet">
     <summary>On record as it began</summary>
     <dl>
@@ -59,6 +65,10 @@ const seen = computed(() => (props.open.round.confirmed ?? []).filter((own) => o
 </template>
 
 <style scoped>
+ul {
+  padding-left: 18px;
+}
+
 dl {
   display: grid;
   grid-template-columns: 190px 1fr;

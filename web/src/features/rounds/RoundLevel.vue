@@ -220,6 +220,8 @@ circle {
 text {
   fill: var(--ink);
   font-weight: 700;
+  /* A dialog's spacing in pixels would be metres here. */
+  letter-spacing: 0;
   pointer-events: none;
 }
 

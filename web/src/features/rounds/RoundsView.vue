@@ -264,6 +264,11 @@ const checked = computed(() => ['application_check', 'hand_over_walk'].includes(
           @choose="chooseSpot"
         />
       </div>
+      <p v-if="planned.length && !marked" class="small quiet">
+        Numbers are the way that is walked<template v-if="!checked && purpose !== 'family_rush'"
+          >; green: need met, yellow: just met, red: not met, straw: tested and no need noted</template
+        >.
+      </p>
       <MarkSheet v-if="marked" :open="open" />
       <RushList v-else-if="purpose === 'family_rush'" :open="open" />
       <table v-else-if="checked" class="sheet">
@@ -471,12 +476,14 @@ header,
 }
 
 .bar {
+  flex-wrap: wrap;
   justify-content: flex-start;
   margin: 12px 0 6px;
 }
 
 .which {
-  max-width: 300px;
+  flex: 1 1 260px;
+  max-width: 420px;
 }
 
 .apart {

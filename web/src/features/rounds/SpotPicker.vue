@@ -59,14 +59,13 @@ const lay = useLatest<void>(async () => {
     far.value = undefined
   }
 })
-watch([order, () => JSON.stringify(props.round)], () => lay())
+/** Which spots, however they are walked: the way itself is no reason to lay it again. */
+const set = computed(() => [...chosen.value].sort().join())
+watch([order, set, () => JSON.stringify(props.round)], () => lay())
 watch(
   spots,
   (now, before) => {
-    if (!before?.length && now.length && chosen.value.length === 0) {
-      chosen.value = now.map((own) => own.id)
-      lay()
-    }
+    if (!before?.length && chosen.value.length === 0) chosen.value = now.map((own) => own.id)
   },
   { immediate: true },
 )
@@ -138,7 +137,6 @@ async function add(level: string, x: number, y: number) {
   await store((list) => [...list, { id, name, ...at }])
   if (view.value?.home.house.spots.some((own) => own.id === id)) {
     chosen.value = [...chosen.value, id]
-    lay()
   }
 }
 
@@ -155,7 +153,7 @@ const ORDERS: { value: WalkingOrder; title: string }[] = [
     <legend>Spots and the way through them</legend>
     <div class="row">
       <v-select v-model="order" :items="ORDERS" label="Walked" class="order" />
-      <v-btn size="small" @click="((chosen = spots.map((own) => own.id)), lay())">All</v-btn>
+      <v-btn size="small" @click="chosen = spots.map((own) => own.id)">All</v-btn>
       <v-btn size="small" @click="chosen = []">None</v-btn>
       <v-btn
         size="small"
@@ -167,7 +165,11 @@ const ORDERS: { value: WalkingOrder; title: string }[] = [
       </v-btn>
       <span class="small quiet" role="status">
         {{ chosen.length }} spot{{ chosen.length === 1 ? '' : 's'
-        }}{{ far && order !== 'as_listed' ? `, about ${length(far, units)} to walk with the stairs` : '' }}
+        }}{{
+          far && order !== 'as_listed'
+            ? `, about ${length(far, units).replace(/\.\d+/, '')} to walk with the stairs`
+            : ''
+        }}
       </span>
     </div>
     <div v-if="drawing" class="levels">

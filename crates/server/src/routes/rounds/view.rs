@@ -18,7 +18,8 @@ use busy_hen_engine::readings::rush::{Rush, rushes};
 use busy_hen_engine::readings::words::{holds, told};
 use busy_hen_engine::readings::{Summary, summarise};
 use busy_hen_home::{
-    AsTested, Forecast, Home, HomeId, LevelId, Mark, Purpose, RoomId, Round, RoundId, Run, RunId, SpotId, Under, local_day,
+    AsTested, Forecast, Home, HomeId, LevelId, Mark, Purpose, RoomId, Round, RoundId, Run, RunId, SpotId, Under,
+    local_day,
 };
 use busy_hen_store::RoundRecord;
 use busy_hen_units::Metres;
