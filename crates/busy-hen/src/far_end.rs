@@ -4,9 +4,10 @@ use std::net::{SocketAddr, TcpListener};
 
 use busy_hen_measure::{FarSide, OneToken, serve_far_end};
 use busy_hen_server::tokens::fresh;
+use busy_hen_standins::line::Line;
 
 /// Serves until interrupted.
-pub fn far_end(listen: SocketAddr, token: Option<String>) -> Result<(), String> {
+pub fn far_end(listen: SocketAddr, token: Option<String>, line: Option<Line>) -> Result<(), String> {
     actix_web::rt::System::new().block_on(async {
         let listener = TcpListener::bind(listen)
             .map_err(|error| format!("can't listen on {listen}: {error}; choose another with --listen"))?;
@@ -14,8 +15,19 @@ pub fn far_end(listen: SocketAddr, token: Option<String>) -> Result<(), String> 
         let token = token.unwrap_or_else(fresh);
         println!("The far end is at http://{address}#{token}");
         println!("Start the bench with --far-end and this address, as it is reached from the home.");
-        serve_far_end(listener, FarSide::new(Box::new(OneToken(token))))
-            .await
-            .map_err(|error| format!("serving failed: {error}"))
+        let far_side = FarSide::new(Box::new(OneToken(token)));
+        let Some(line) = line else {
+            return serve_far_end(listener, far_side).await.map_err(|error| format!("serving failed: {error}"));
+        };
+        println!("It stands behind a stand-in line: what is measured over it is made up, for trying things out.");
+        let behind = TcpListener::bind(("127.0.0.1", 0)).map_err(|error| error.to_string())?;
+        let inside = behind.local_addr().map_err(|error| error.to_string())?;
+        listener.set_nonblocking(true).map_err(|error| error.to_string())?;
+        let outside = tokio::net::TcpListener::from_std(listener).map_err(|error| error.to_string())?;
+        tokio::select! {
+            served = serve_far_end(behind, far_side) => served,
+            relayed = line.relay(outside, inside) => relayed,
+        }
+        .map_err(|error| format!("serving failed: {error}"))
     })
 }

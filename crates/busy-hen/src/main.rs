@@ -11,6 +11,7 @@ use std::path::PathBuf;
 use std::process::ExitCode;
 
 use busy_hen_server::FarEnd;
+use busy_hen_standins::line::Line;
 use clap::{Parser, Subcommand};
 
 /// Plans, predicts, tests and compares home Wi-Fi, room by room.
@@ -50,6 +51,13 @@ enum Command {
         /// The far end that internet tests go to, as `busy-hen far-end` prints it.
         #[arg(long, value_name = "URL#TOKEN")]
         far_end: Option<FarEnd>,
+        /// Certificate chain in PEM form, of an authority that the phones trust; the link is then encrypted, and phones may keep the page
+        /// for where there is no connection.
+        #[arg(long, value_name = "FILE", requires = "tls_key")]
+        tls_cert: Option<PathBuf>,
+        /// Private key of that certificate in PEM form.
+        #[arg(long, value_name = "FILE", requires = "tls_cert")]
+        tls_key: Option<PathBuf>,
         /// A host name that leads here, besides localhost; may be given several times.
         #[arg(long, value_name = "NAME")]
         name: Vec<String>,
@@ -62,6 +70,10 @@ enum Command {
         /// The token that tests must name; a new one when left out. It is printed.
         #[arg(long)]
         token: Option<String>,
+        /// Stand behind a stand-in line, to try things out: rates down and up in Mb/s, delay one way and queue in ms, then if wanted
+        /// `managed` and the part of the rates that an evening leaves.
+        #[arg(long, value_name = "300/40,8,120,managed,evening=0.4")]
+        stand_in_line: Option<Line>,
     },
     /// Test from a shell to a bench or a far end and print the figures: the ceiling of a wired machine.
     Probe {
@@ -91,7 +103,18 @@ fn main() -> ExitCode {
         .with_writer(std::io::stderr)
         .init();
     let result = match Arguments::parse().command {
-        Command::Serve { data, listen, demo, walk_pace, open_to_network, forget_pass_phrase, far_end, name: names } => {
+        Command::Serve {
+            data,
+            listen,
+            demo,
+            walk_pace,
+            open_to_network,
+            forget_pass_phrase,
+            far_end,
+            tls_cert,
+            tls_key,
+            name: names,
+        } => {
             let walk_pace = std::time::Duration::from_millis(walk_pace);
             serve::serve(&serve::Options {
                 data,
@@ -101,10 +124,11 @@ fn main() -> ExitCode {
                 open_to_network,
                 forget_pass_phrase,
                 far_end,
+                tls: tls_cert.zip(tls_key),
                 names,
             })
         }
-        Command::FarEnd { listen, token } => far_end::far_end(listen, token),
+        Command::FarEnd { listen, token, stand_in_line } => far_end::far_end(listen, token, stand_in_line),
         Command::Probe { address, spot, json } => {
             probe::probe(&probe::Options { address, spot, json }).map(|text| print!("{text}"))
         }

@@ -9,7 +9,7 @@ use std::time::Duration;
 use actix_web::web::Data;
 use busy_hen_server::lock::{Lock, own_cookie};
 use busy_hen_server::tokens::fresh;
-use busy_hen_server::{AppState, FarEnd, Mishap, Names, WalkOrder, Walker};
+use busy_hen_server::{AppState, Doors, FarEnd, Mishap, Names, WalkOrder, Walker};
 use busy_hen_standins::walker::{self, Manner, Phone};
 use busy_hen_store::Store;
 
@@ -31,6 +31,8 @@ pub struct Options {
     pub forget_pass_phrase: bool,
     /// Where internet tests go.
     pub far_end: Option<FarEnd>,
+    /// Files of certificate and key; none where the link is not encrypted.
+    pub tls: Option<(PathBuf, PathBuf)>,
     /// Names that it may be called by, besides `localhost` and addresses.
     pub names: Vec<String>,
 }
@@ -59,7 +61,7 @@ fn mishap(asked: Mishap) -> walker::Mishap {
 pub fn serve(options: &Options) -> Result<(), String> {
     if !options.listen.ip().is_loopback() && !options.open_to_network {
         return Err(format!(
-            "{} can be reached from other machines, over a link that is not encrypted. Say --open-to-network as well if you mean \
+            "{} can be reached from other machines, over a link that is encrypted only with --tls-cert. Say --open-to-network as well if you mean \
              it (the bench then asks for a pass phrase), or listen on 127.0.0.1",
             options.listen
         ));
@@ -75,9 +77,18 @@ pub fn serve(options: &Options) -> Result<(), String> {
         let listener = TcpListener::bind(options.listen)
             .map_err(|error| format!("can't listen on {}: {error}; choose another with --listen", options.listen))?;
         let address = listener.local_addr().map_err(|error| error.to_string())?;
-        // The stand-in phone reaches a server that listens everywhere over the loopback address.
-        let reachable =
-            if address.ip().is_unspecified() { SocketAddr::from(([127, 0, 0, 1], address.port())) } else { address };
+        let tls = options.tls.as_ref().map(|(cert, key)| busy_hen_server::tls::read(cert, key));
+        let tls = tls.transpose().map_err(|error| format!("{error}; see --tls-cert and --tls-key"))?;
+        // The stand-in phone reaches a server that listens everywhere over the loopback address, and an encrypted one by a door of its
+        // own: it trusts no certificate.
+        let own_door = tls.as_ref().map(|_| TcpListener::bind(("127.0.0.1", 0))).transpose();
+        let own_door = own_door.map_err(|error| format!("can't listen on 127.0.0.1: {error}"))?;
+        let inside = own_door.as_ref().map(TcpListener::local_addr).transpose().map_err(|error| error.to_string())?;
+        let reachable = match inside {
+            Some(inside) => inside,
+            None if address.ip().is_unspecified() => SocketAddr::from(([127, 0, 0, 1], address.port())),
+            None => address,
+        };
         let names = Names { open_to_network: options.open_to_network, more: options.names.clone() };
         let own = fresh();
         let server = format!("http://{reachable}");
@@ -88,20 +99,27 @@ pub fn serve(options: &Options) -> Result<(), String> {
         let unset = store.lock().await.map_err(|error| error.to_string())?.is_none();
         let mut state = AppState::new(store.clone(), Some(Box::new(StandInPhone(phone))), names);
         state.lock = Lock::with_own(own);
+        state.lock.secure = tls.is_some();
+        state.encrypted = tls.is_some();
         state.far_end = options.far_end.clone();
         let state = Data::new(state);
-        println!("Busy Hen is at http://{address}");
+        let scheme = if tls.is_some() { "https" } else { "http" };
+        println!("Busy Hen is at {scheme}://{address}");
         if options.open_to_network {
-            println!(
-                "Other machines reach it. The link is not encrypted: whoever listens in that network can read along."
-            );
+            if tls.is_some() {
+                println!("Other machines reach it, over an encrypted link.");
+            } else {
+                println!(
+                    "Other machines reach it. The link is not encrypted: whoever listens in that network can read along."
+                );
+            }
             if unset {
                 println!(
                     "No pass phrase is set yet: open the page on this machine and set one; until then nobody gets in."
                 );
             }
         }
-        busy_hen_server::serve(listener, state).await.map_err(|error| format!("serving failed: {error}"))?;
+        busy_hen_server::serve(Doors { listener, tls, own: own_door }, state).await.map_err(|error| format!("serving failed: {error}"))?;
         store.close().await;
         Ok(())
     })

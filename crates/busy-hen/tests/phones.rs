@@ -55,7 +55,8 @@ async fn a_test_from_a_shell_reads_what_the_line_lets_through_and_is_kept_at_its
     let listener = tokio::net::TcpListener::bind("127.0.0.1:0").await.unwrap();
     let reached = listener.local_addr().unwrap();
     let direction = |rate| Direction { rate: MbitPerSec::new(rate), queue: Millis::new(60.0) };
-    let line = Line { down: direction(80.0), up: direction(25.0), delay: Millis::new(5.0), managed: false };
+    let line =
+        Line { down: direction(80.0), up: direction(25.0), delay: Millis::new(5.0), managed: false, evening: 1.0 };
     tokio::spawn(line.relay(listener, server.address.strip_prefix("http://").unwrap().parse().unwrap()));
 
     let address = format!("http://{reached}/phone#{token}");

@@ -36,7 +36,7 @@ pub struct Bench {
 impl Bench {
     /// A bench with an empty database.
     pub async fn empty(size: (u32, u32)) -> Self {
-        Self::start(size, &[]).await
+        Self::start(size, &[], &[]).await
     }
 
     /// A bench with the demo homes.
@@ -46,10 +46,15 @@ impl Bench {
 
     /// A bench with the demo homes, and with these words to the program.
     pub async fn demo_with(size: (u32, u32), more: &[&str]) -> Self {
-        Self::start(size, &[&["--demo"], more].concat()).await
+        Self::demo_in(size, more, &[]).await
     }
 
-    async fn start((width, height): (u32, u32), words: &[&str]) -> Self {
+    /// The same in a browser that was started with these flags too.
+    pub async fn demo_in(size: (u32, u32), more: &[&str], flags: &[&str]) -> Self {
+        Self::start(size, &[&["--demo"], more].concat(), flags).await
+    }
+
+    async fn start((width, height): (u32, u32), words: &[&str], flags: &[&str]) -> Self {
         let folder = tempfile::tempdir().expect("a folder for the test");
         let (server, address) = serve(&folder.path().join("bench.db"), words);
         let (chromedriver, port) = chromedriver();
@@ -70,7 +75,10 @@ impl Bench {
             "--force-prefers-reduced-motion",
             profile.as_str(),
             window.as_str(),
-        ] {
+        ]
+        .iter()
+        .chain(flags)
+        {
             capabilities.add_arg(flag).expect("flags are text");
         }
         let driver = WebDriver::new(format!("http://127.0.0.1:{port}"), capabilities).await.expect("a browser");

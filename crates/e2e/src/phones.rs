@@ -14,8 +14,14 @@ use crate::process::{Process, program};
 /// The home that they measure.
 pub const HOME: &str = "Canal terrace with pottery";
 
-/// A round of these tests in setup B of the terrace; its id.
+/// A round of these tests in setup B of the terrace; its id. The phone's class is known already.
 pub async fn begin_round(bench: &Bench, kind: &str, runs: u32) -> String {
+    begin_round_for(bench, "rooms", kind, runs, &[]).await
+}
+
+/// A round for a purpose, at the spots of these rooms, or of all.
+pub async fn begin_round_for(bench: &Bench, purpose: &str, kind: &str, runs: u32, rooms: &[&str]) -> String {
+    known(bench).await;
     let homes = bench.ask("/api/homes").await;
     let home = homes
         .as_array()
@@ -25,13 +31,31 @@ pub async fn begin_round(bench: &Bench, kind: &str, runs: u32) -> String {
         .expect("as the rig made it")["id"]
         .clone();
     let home = home.as_str().expect("as the rig made it");
-    let setup = bench.ask(&format!("/api/homes/{home}")).await["home"]["setups"][1]["id"].clone();
+    let view = bench.ask(&format!("/api/homes/{home}")).await;
+    let setup = view["home"]["setups"][1]["id"].clone();
+    let list = |part: &str| view["home"]["house"][part].as_array().expect("as the rig made it").clone();
+    let spot = |name: &&str| {
+        let room =
+            list("rooms").into_iter().find(|room| room["name"] == *name).expect("as the rig made it")["id"].clone();
+        list("spots").into_iter().find(|spot| spot["room_id"] == room).expect("as the rig made it")["id"].clone()
+    };
+    let spots: Vec<Value> = rooms.iter().map(spot).collect();
     let round = json!({
+        "purpose": purpose, "spots": spots,
         "setup_id": setup, "client": "phone_ax", "band": null, "kind": kind,
         "doors": "as_left", "situation": "alone", "runs_per_spot": runs
     });
     let made = post(&format!("{}/api/homes/{home}/rounds", bench.address), &round).await;
     made["round"]["id"].as_str().expect("as the rig made it").to_owned()
+}
+
+/// Answers the question that a phone asks once, as a phone that was asked before.
+pub async fn known(bench: &Bench) {
+    let script = "try { localStorage.setItem('busy-hen phone class', 'phone_ax') } catch {}";
+    let devtools = bench.driver.cdp();
+    devtools.send_raw("Page.enable", json!({})).await.expect("as the rig made it");
+    let ask = json!({ "source": script });
+    devtools.send_raw("Page.addScriptToEvaluateOnNewDocument", ask).await.expect("as the rig made it");
 }
 
 async fn post(address: &str, body: &Value) -> Value {
@@ -105,7 +129,7 @@ pub async fn see_in_time(bench: &Bench, words: &str) {
 #[must_use]
 pub fn line(down: f64, up: f64, delay: f64, queue: f64, managed: bool) -> Line {
     let direction = |rate| Direction { rate: MbitPerSec::new(rate), queue: Millis::new(queue) };
-    Line { down: direction(down), up: direction(up), delay: Millis::new(delay), managed }
+    Line { down: direction(down), up: direction(up), delay: Millis::new(delay), managed, evening: 1.0 }
 }
 
 /// A far end, and its address behind a line as the home reaches it.

@@ -1,7 +1,9 @@
 //! The real test: headless Chromium as the phone, over loopback and through a stand-in line.
 #![allow(clippy::unwrap_used)] // also in what tests share
 
-use busy_hen_e2e::phones::{HOME, begin_round, behind, calm, far_end, line, pair, runs, see_in_time, wait_runs};
+use busy_hen_e2e::phones::{
+    HOME, begin_round, begin_round_for, behind, calm, far_end, known, line, pair, runs, see_in_time, wait_runs,
+};
 use busy_hen_e2e::{Bench, PHONE};
 use serde_json::{Value, json};
 use thirtyfour::By;
@@ -32,6 +34,9 @@ async fn a_round_on_a_phone_takes_two_presses_a_spot_and_fills_in_at_the_bench()
         .goto(format!("{phone}/{}", page.split_once("/phone").map(|(_, rest)| format!("phone{rest}")).unwrap()))
         .await
         .unwrap();
+    // Asked once a phone, and never again.
+    bench.see("What is this device?").await;
+    bench.press("phone, ax, two streams, 80 MHz").await;
     bench.see("Test here").await;
     assert!(!bench.scrolls_sideways().await);
     assert_eq!(bench.serious_faults().await, Vec::<String>::new(), "phone");
@@ -279,5 +284,165 @@ async fn what_was_noted_for_a_round_that_was_deleted_waits_until_it_is_back() {
     }
     wait_runs(&bench, &round, 1).await;
     bench.no_longer("main", "not sent yet").await;
+    bench.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn a_plain_name_that_no_browser_takes_for_secure_will_do() {
+    let _alone = ALONE.lock().await;
+    let mapped = "--host-resolver-rules=MAP wifi.test 127.0.0.1";
+    let bench = Bench::demo_in(PHONE, &["--name", "wifi.test"], &[mapped]).await;
+    let round = begin_round(&bench, "local", 1).await;
+    let page = pair(&bench, &round).await;
+    let port = bench.address.rsplit(':').next().unwrap();
+    bench.driver.goto("about:blank").await.unwrap();
+    bench.driver.goto(format!("http://wifi.test:{port}{page}")).await.unwrap();
+    bench.see("Test here").await;
+    assert!(bench.number("return window.isSecureContext ? 1 : 0").await < 0.5);
+    bench.driver.find(By::Css("select option:nth-child(3)")).await.unwrap().click().await.unwrap();
+    bench.press("Test here").await;
+    wait_runs(&bench, &round, 1).await;
+    bench.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn where_the_address_is_trusted_the_page_loads_anew_without_a_connection() {
+    let _alone = ALONE.lock().await;
+    // Loopback counts as trusted.
+    let bench = Bench::demo(PHONE).await;
+    let round = begin_round(&bench, "local", 1).await;
+    let page = pair(&bench, &round).await;
+    bench.driver.goto("about:blank").await.unwrap();
+    bench.driver.goto(format!("{}{page}", bench.address)).await.unwrap();
+    bench.see("Test here").await;
+    let devtools = bench.driver.cdp();
+    let kept = json!({
+        "expression": "caches.match('/phone').then((page) => !!page && !!navigator.serviceWorker.controller)",
+        "awaitPromise": true, "returnByValue": true
+    });
+    let is_kept = || async {
+        let told = devtools.send_raw("Runtime.evaluate", kept.clone()).await.ok()?;
+        (told["result"]["value"] == true).then_some(())
+    };
+    bench.wait("the page to be kept", is_kept).await;
+    devtools.send_raw("Network.enable", json!({})).await.unwrap();
+    let network = async |there: bool| {
+        let conditions = json!({ "offline": !there, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1 });
+        devtools.send_raw("Network.emulateNetworkConditions", conditions).await.unwrap();
+    };
+    network(false).await;
+    bench.driver.refresh().await.unwrap();
+    bench.see("The bench does not answer").await;
+    bench.press("No connection here").await;
+    bench.see("1 run kept on this phone, not sent yet").await;
+    network(true).await;
+    wait_runs(&bench, &round, 1).await;
+    bench.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn with_a_certificate_bench_and_phone_go_over_an_encrypted_link() {
+    let _alone = ALONE.lock().await;
+    let folder = tempfile::tempdir().unwrap();
+    let made = rcgen::generate_simple_self_signed(vec!["127.0.0.1".to_owned()]).unwrap();
+    let file = |name: &str, text: String| {
+        let path = folder.path().join(name);
+        std::fs::write(&path, text).unwrap();
+        path.display().to_string()
+    };
+    let (cert, key) = (file("cert.pem", made.cert.pem()), file("key.pem", made.signing_key.serialize_pem()));
+    let words = ["--tls-cert", &cert, "--tls-key", &key];
+    let bench = Bench::demo_in(PHONE, &words, &["--ignore-certificate-errors"]).await;
+    assert!(bench.address.starts_with("https://"), "{}", bench.address);
+    known(&bench).await;
+    bench.open_home(HOME, "Rounds").await;
+    bench.find("#begin-round").await.click().await.unwrap();
+    bench.press("Begin").await;
+    bench.find("[aria-label='Runs at Front room: 0']").await;
+    bench.press("Pair a phone").await;
+    let link = bench.find_xpath("//a[normalize-space(.)='Open the phone’s page here']").await;
+    let page = link.attr("href").await.unwrap().unwrap();
+    assert!(page.starts_with("https://"), "{page}");
+    bench.driver.goto("about:blank").await.unwrap();
+    bench.driver.goto(&page).await.unwrap();
+    bench.driver.find(By::Css("select option:nth-child(3)")).await.unwrap().click().await.unwrap();
+    bench.press("Test here").await;
+    see_in_time(&bench, "Mb/s of 1 run").await;
+    bench.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn marks_of_a_range_walk_are_stepped_through_and_the_drop_out_is_told() {
+    let _alone = ALONE.lock().await;
+    let bench = Bench::demo(PHONE).await;
+    let phone = behind(&bench, line(60.0, 20.0, 2.0, 20.0, true)).await;
+    let round = begin_round_for(&bench, "range_walk", "local", 1, &["Garden"]).await;
+    let page = pair(&bench, &round).await;
+    bench.driver.goto("about:blank").await.unwrap();
+    bench.driver.goto(format!("{phone}{page}")).await.unwrap();
+    bench.see("How far are you?").await;
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new());
+    let farther = bench.find("[aria-label='5 m farther']").await;
+    farther.click().await.unwrap();
+    farther.click().await.unwrap();
+    bench.see_in("h1", "10 m").await;
+    bench.press("Test here").await;
+    wait_runs(&bench, &round, 1).await;
+    bench.see_in("h1", "10 m").await;
+    bench.find("[aria-label='5 m farther']").await.click().await.unwrap();
+    bench.press("No connection here").await;
+    bench.see("Holds to 10 m, lost at 15 m").await;
+    bench.press("Way back").await;
+    bench.press("No connection here").await;
+    let runs = wait_runs(&bench, &round, 3).await;
+    assert_eq!(runs[2]["mark"], json!({ "name": "", "distance_m": 15.0, "returning": true, "beside_node": false }));
+    // Nothing of it is a reading of the garden as rooms are judged.
+    let view = bench.ask(&format!("/api/rounds/{round}")).await;
+    assert_eq!((&view["spots"][0]["summary"], &view["drop_out"]["lost_m"]), (&Value::Null, &json!(15.0)));
+    bench.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn a_call_is_held_and_a_walk_tells_where_it_was_broken() {
+    let _alone = ALONE.lock().await;
+    let bench = Bench::demo(PHONE).await;
+    let phone = behind(&bench, line(60.0, 20.0, 5.0, 20.0, true)).await;
+    let round = begin_round_for(&bench, "application_check", "local", 1, &["Study"]).await;
+    let page = pair(&bench, &round).await;
+    bench.driver.goto("about:blank").await.unwrap();
+    bench.driver.goto(format!("{phone}{page}")).await.unwrap();
+    let call = bench.find_xpath("//button[starts-with(normalize-space(.),'A call')]").await;
+    call.click().await.unwrap();
+    see_in_time(&bench, "call at 4 Mb/s: ").await;
+    let check = wait_runs(&bench, &round, 1).await[0]["outcome"]["check"].clone();
+    let delay = check["delay_ms"].as_f64().unwrap();
+    assert!((10.0..30.0).contains(&delay), "{check}");
+
+    let round = begin_round_for(&bench, "hand_over_walk", "local", 1, &["Hall", "Landing"]).await;
+    let page = pair(&bench, &round).await;
+    let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
+    let address = listener.local_addr().unwrap();
+    let server = bench.address.strip_prefix("http://").unwrap().parse().unwrap();
+    let cable = tokio::runtime::Builder::new_multi_thread().worker_threads(1).enable_all().build().unwrap();
+    let first = listener.into_std().unwrap();
+    let slow = line(60.0, 20.0, 5.0, 20.0, true);
+    cable.spawn(async move { slow.relay(TcpListener::from_std(first).unwrap(), server).await });
+    bench.driver.goto(format!("http://{address}{page}")).await.unwrap();
+    bench.press("Walk from here").await;
+    bench.see_in("[aria-label='Test under way']", "ms").await;
+    bench.press("Landing").await;
+    // A walk takes as long as it takes: a second and a half, a second without connection, and on.
+    let walks_on = |ms| tokio::time::sleep(std::time::Duration::from_millis(ms));
+    walks_on(1500).await;
+    cable.shutdown_background();
+    walks_on(1200).await;
+    tokio::spawn(slow.relay(TcpListener::bind(address).await.unwrap(), server));
+    walks_on(2500).await;
+    bench.press("The walk is over").await;
+    let runs = wait_runs(&bench, &round, 1).await;
+    let gaps = runs[0]["outcome"]["check"]["gaps"].as_array().unwrap().clone();
+    let landing = bench.ask(&format!("/api/rounds/{round}")).await["spots"][1]["spot_id"].clone();
+    let cut = gaps.iter().find(|gap| gap["lasted_ms"].as_f64().unwrap() > 1000.0);
+    assert_eq!(cut.map(|gap| &gap["after"]), Some(&landing), "{gaps:?}");
     bench.close().await;
 }

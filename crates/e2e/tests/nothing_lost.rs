@@ -162,11 +162,11 @@ async fn a_deleted_round_comes_back_by_undo() {
     let bench = Bench::demo(DESK).await;
     bench.open_home(HOME, "Rounds").await;
     bench.see("Made-up readings.").await;
-    bench.press("Delete round…").await;
+    bench.press("Delete…").await;
     bench.see("Undo brings them back").await;
     bench.press("Keep it").await;
     let before = stored(&bench, "/rounds").await;
-    bench.press("Delete round…").await;
+    bench.press("Delete…").await;
     bench.press("Delete it").await;
     bench.wait("the round to go", || async { (stored(&bench, "/rounds").await != before).then_some(()) }).await;
     bench.undo().await;

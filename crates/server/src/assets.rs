@@ -2,7 +2,7 @@
 
 use actix_web::http::{Method, header};
 use actix_web::web::Data;
-use actix_web::{HttpRequest, HttpResponse};
+use actix_web::{HttpRequest, HttpResponse, HttpResponseBuilder};
 use rust_embed::RustEmbed;
 
 use crate::CONTENT_POLICY;
@@ -27,7 +27,12 @@ pub async fn asset(state: Data<AppState>, request: HttpRequest) -> Result<HttpRe
     if let Some(file) = Assets::get(path) {
         // Built files carry a hash of their content in their name.
         let caching = if path.starts_with("assets/") { "public, max-age=31536000, immutable" } else { "no-cache" };
-        return Ok(HttpResponse::Ok()
+        let mut answer = HttpResponse::Ok();
+        // A worker goes by the policy that its own script comes with.
+        if path.starts_with("assets/worker-") {
+            let_out(&mut answer, &state);
+        }
+        return Ok(answer
             .content_type(file.metadata.mimetype())
             .insert_header((header::CACHE_CONTROL, caching))
             .body(file.data));
@@ -38,16 +43,19 @@ pub async fn asset(state: Data<AppState>, request: HttpRequest) -> Result<HttpRe
     }
     let page = Assets::get(if path == "phone" { "phone.html" } else { "index.html" }).ok_or(ApiError::NoSuchPage)?;
     let mut answer = HttpResponse::Ok();
-    if path == "phone"
-        && let Some(far) = &state.far_end
-    {
-        // Only the phone's page talks to the far end.
-        let socket = far.url.replacen("http", "ws", 1);
-        let policy = format!("{CONTENT_POLICY}; connect-src 'self' {} {socket}", far.url);
-        answer.insert_header((header::CONTENT_SECURITY_POLICY, policy));
+    if path == "phone" {
+        let_out(&mut answer, &state);
     }
     Ok(answer
         .content_type("text/html; charset=utf-8")
         .insert_header((header::CACHE_CONTROL, "no-cache"))
         .body(page.data))
+}
+
+/// Lets the phone's page and its worker, and nothing else, talk to the far end.
+fn let_out(answer: &mut HttpResponseBuilder, state: &AppState) {
+    let Some(far) = &state.far_end else { return };
+    let socket = far.url.replacen("http", "ws", 1);
+    let policy = format!("{CONTENT_POLICY}; connect-src 'self' {} {socket}", far.url);
+    answer.insert_header((header::CONTENT_SECURITY_POLICY, policy));
 }

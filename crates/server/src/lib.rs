@@ -16,6 +16,7 @@ pub mod origin;
 mod problems;
 pub mod routes;
 pub mod state;
+pub mod tls;
 pub mod tokens;
 pub mod views;
 pub mod walks;
@@ -173,11 +174,26 @@ pub fn application(
 ///
 /// # Errors
 /// When the socket can't be used.
-pub async fn serve(listener: std::net::TcpListener, state: web::Data<AppState>) -> std::io::Result<()> {
-    HttpServer::new(move || application(state.clone()))
-        .client_request_timeout(HEAD_PATIENCE)
-        .listen(listener)?
-        .shutdown_timeout(5)
-        .run()
-        .await
+pub async fn serve(doors: Doors, state: web::Data<AppState>) -> std::io::Result<()> {
+    let mut server = HttpServer::new(move || application(state.clone())).client_request_timeout(HEAD_PATIENCE);
+    server = match doors.tls {
+        // WebSockets go over HTTP/1.1 here, so nothing else is offered.
+        Some(tls) => server.listen_rustls_0_23(doors.listener, tls)?,
+        None => server.listen(doors.listener)?,
+    };
+    if let Some(own) = doors.own {
+        server = server.listen(own)?;
+    }
+    server.shutdown_timeout(5).run().await
+}
+
+/// Where the application listens.
+#[derive(Debug)]
+pub struct Doors {
+    /// The socket that was asked for.
+    pub listener: std::net::TcpListener,
+    /// Certificate and key of it; none where it is not encrypted.
+    pub tls: Option<rustls::ServerConfig>,
+    /// A socket of this machine alone, not encrypted, for what ships with the program.
+    pub own: Option<std::net::TcpListener>,
 }

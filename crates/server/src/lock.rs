@@ -33,6 +33,8 @@ const WAIT_MOST: Duration = Duration::from_secs(300);
 /// Pages that are in, and what was tried in vain.
 #[derive(Debug)]
 pub struct Lock {
+    /// Whether its cookie goes over encrypted links alone.
+    pub secure: bool,
     pages: Mutex<HashMap<String, Instant>>,
     tries: Mutex<Tries>,
     /// The token of the program's own stand-ins.
@@ -47,7 +49,7 @@ struct Tries {
 
 impl Default for Lock {
     fn default() -> Self {
-        Self { pages: Mutex::default(), tries: Mutex::default(), own: fresh() }
+        Self { secure: false, pages: Mutex::default(), tries: Mutex::default(), own: fresh() }
     }
 }
 
@@ -69,7 +71,7 @@ impl Lock {
             pages.remove(&oldest);
         }
         pages.insert(digest(&token), Instant::now());
-        Cookie::build(COOKIE, token).path("/").http_only(true).same_site(SameSite::Strict).finish()
+        Cookie::build(COOKIE, token).path("/").http_only(true).same_site(SameSite::Strict).secure(self.secure).finish()
     }
 
     /// Puts out whoever holds this cookie.

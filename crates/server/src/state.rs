@@ -45,6 +45,8 @@ pub struct AppState {
     pub names: Names,
     /// Who is in, where the bench has a lock.
     pub lock: Lock,
+    /// Whether the link to other machines is encrypted.
+    pub encrypted: bool,
     /// The far end of internet tests; none where none is known.
     pub far_end: Option<FarEnd>,
     /// The far side of local tests.
@@ -68,6 +70,7 @@ impl AppState {
     pub fn new(store: Store, walker: Option<Box<dyn Walker>>, names: Names) -> Self {
         Self {
             lock: Lock::default(),
+            encrypted: false,
             far_end: None,
             far_side: Arc::new(FarSide::new(Box::new(Paired(store.clone())))),
             store,

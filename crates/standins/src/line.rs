@@ -7,6 +7,8 @@ use std::sync::{Arc, Mutex, PoisonError};
 use std::time::Duration;
 
 use busy_hen_units::{MbitPerSec, Millis};
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
 use tokio::io::{AsyncReadExt, AsyncWriteExt};
 use tokio::net::tcp::{OwnedReadHalf, OwnedWriteHalf};
 use tokio::net::{TcpListener, TcpSocket, TcpStream};
@@ -45,6 +47,49 @@ pub struct Line {
     pub delay: Millis,
     /// Whether the queue is managed: then a connection that sends little does not wait behind those that send much.
     pub managed: bool,
+    /// Part of the rate that is left in the evening, 0 to 1: the neighbourhood shares what lies behind the line.
+    pub evening: f64,
+}
+
+impl std::str::FromStr for Line {
+    type Err = String;
+
+    /// Reads a line as `300/40,8,120,managed,evening=0.4`: rates down and up in Mb/s, delay one way and queue in ms.
+    fn from_str(text: &str) -> Result<Self, String> {
+        let wrong = || format!("“{text}” is no line, such as 300/40,8,120 or 300/40,8,120,managed,evening=0.4");
+        let number = |text: &str| text.trim().parse::<f64>().ok().filter(|own| own.is_finite() && *own >= 0.0);
+        let mut parts = text.split(',');
+        let (down, up) = parts.next().and_then(|rates| rates.split_once('/')).ok_or_else(wrong)?;
+        let mut next = || parts.next().and_then(number).ok_or_else(wrong);
+        let (delay, queue) = (next()?, next()?);
+        let rate = |text: &str| number(text).filter(|rate| *rate > 0.0).ok_or_else(wrong);
+        let direction = |rate| Direction { rate: MbitPerSec::new(rate), queue: Millis::new(queue) };
+        let mut line = Self {
+            down: direction(rate(down)?),
+            up: direction(rate(up)?),
+            delay: Millis::new(delay),
+            managed: false,
+            evening: 1.0,
+        };
+        for part in parts {
+            match part.trim().split_once('=') {
+                None if part.trim() == "managed" => line.managed = true,
+                Some(("evening", part)) => {
+                    line.evening = number(part).filter(|part| (0.01..=1.0).contains(part)).ok_or_else(wrong)?;
+                }
+                _ => return Err(wrong()),
+            }
+        }
+        Ok(line)
+    }
+}
+
+/// Hours of the day that are evening.
+const EVENING: std::ops::Range<i8> = 19..23;
+
+/// Part of the rate that a line has at this hour.
+fn part_at(hour: i8, evening: f64) -> f64 {
+    if EVENING.contains(&hour) { evening.clamp(0.01, 1.0) } else { 1.0 }
 }
 
 /// The bottleneck of one direction: when all that was taken so far will have left.
@@ -53,18 +98,26 @@ struct Bottleneck {
     direction: Direction,
     delay: Duration,
     managed: bool,
+    evening: f64,
     free_at: Mutex<Instant>,
 }
 
 impl Bottleneck {
     fn new(direction: Direction, line: &Line) -> Self {
-        Self { direction, delay: span(line.delay), managed: line.managed, free_at: Mutex::new(Instant::now()) }
+        Self {
+            direction,
+            delay: span(line.delay),
+            managed: line.managed,
+            evening: line.evening,
+            free_at: Mutex::new(Instant::now()),
+        }
     }
 
     /// When this many bytes arrive at the other end; none while the queue is full.
     fn enter(&self, bytes: usize) -> Option<Instant> {
         let now = Instant::now();
-        let takes = Duration::from_secs_f64(bytes as f64 * 8.0 / (self.direction.rate.get() * 1e6));
+        let part = part_at(TimeZone::system().to_datetime(Timestamp::now()).hour(), self.evening);
+        let takes = Duration::from_secs_f64(bytes as f64 * 8.0 / (self.direction.rate.get() * part * 1e6));
         let mut free_at = self.free_at.lock().unwrap_or_else(PoisonError::into_inner);
         let backlog = free_at.saturating_duration_since(now);
         let single = bytes <= PACKET;
@@ -161,7 +214,32 @@ mod tests {
 
     fn line(managed: bool) -> Line {
         let direction = Direction { rate: MbitPerSec::new(40.0), queue: Millis::new(80.0) };
-        Line { down: direction, up: direction, delay: Millis::new(5.0), managed }
+        Line { down: direction, up: direction, delay: Millis::new(5.0), managed, evening: 1.0 }
+    }
+
+    #[test]
+    fn a_line_is_read_as_it_is_typed_or_refused() {
+        let line: Line = "300/40,8,120,managed,evening=0.4".parse().unwrap();
+        assert!(line.managed && (line.up.rate.get() - 40.0).abs() < 1e-12 && (line.evening - 0.4).abs() < 1e-12);
+        assert!((line.down.queue.get() - 120.0).abs() < 1e-12 && (line.delay.get() - 8.0).abs() < 1e-12);
+        for wrong in [
+            "",
+            "300",
+            "300/40",
+            "300/40,8",
+            "0/40,8,120",
+            "300/40,-8,120",
+            "300/40,8,120,quick",
+            "300/40,8,120,evening=2",
+        ] {
+            assert!(wrong.parse::<Line>().is_err(), "{wrong}");
+        }
+    }
+
+    #[test]
+    fn an_evening_is_slow_and_an_afternoon_is_not() {
+        assert!((part_at(20, 0.4) - 0.4).abs() < 1e-12 && (part_at(15, 0.4) - 1.0).abs() < 1e-12);
+        assert!(part_at(20, 0.0) > 0.0, "a line that is there lets something through");
     }
 
     #[tokio::test]

@@ -13,6 +13,8 @@ import { usePhone } from './usePhone'
 const phone = usePhone()
 const { view, waiting, homeless, there, problem, testing, last, spot, conditions } = phone
 const listing = ref(false)
+/** Where the browser trusts the address, the page also loads anew without a connection. */
+const trusted = window.isSecureContext
 const MARKED: Purpose[] = ['wired_ceiling', 'range_walk', 'outlet_trial', 'placement_trial', 'route_walk']
 const marked = computed(() => MARKED.includes(view.value?.purpose ?? 'rooms'))
 
@@ -30,8 +32,8 @@ function choose(own: PhoneSpot) {
       <span v-if="view">{{ view.home_name }}, setup {{ view.setup }}, {{ purposeWord[view.purpose] }}</span>
     </header>
     <p v-if="waiting.length" class="note" role="status">
-      {{ waiting.length }} run{{ waiting.length === 1 ? '' : 's' }} kept on this phone, not sent yet. Keep
-      this page open; it sends by itself when the bench answers.
+      {{ waiting.length }} run{{ waiting.length === 1 ? '' : 's' }} kept on this phone, not sent yet.
+      {{ trusted ? 'It is sent' : 'Keep this page open; it is sent' }} by itself when the bench answers.
       <template v-if="homeless">
         The round it is for is not there.
         <button type="button" class="drop" @click="phone.drop">Throw it away</button>

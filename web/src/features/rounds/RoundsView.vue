@@ -31,6 +31,15 @@ const chosen = computed(() => {
   const asked = typeof route.params.round === 'string' ? route.params.round : ''
   return rounds.value.some((own) => own.round.id === asked) ? asked : rounds.value.at(-1)?.round.id
 })
+/** An address of a round leads to its setup too; a setup chosen afterwards is left alone. */
+watch(
+  [() => route.params.round, () => !!view.value],
+  ([asked]) => {
+    const own = view.value?.rounds.find((one) => one.round.id === asked)
+    if (own) bench.setupId = own.round.setup_id
+  },
+  { immediate: true },
+)
 const round = useRound(home, () => chosen.value)
 const open = computed(() => round.view.value)
 

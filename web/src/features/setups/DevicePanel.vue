@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Caution, Device, DrawnHop, Enclosure, LengthUnit, Mode, Setup } from '../../api/types'
+import type { Caution, Device, DrawnHop, Enclosure, Firmware, LengthUnit, Mode, Setup } from '../../api/types'
 import { useCatalogue } from '../../shared/useCatalogue'
 import { length, modeWord, speed } from '../../shared/words'
 import AerialFields from './AerialFields.vue'
@@ -58,6 +58,12 @@ const enclosures: { title: string; value: Enclosure }[] = [
 
 function change(part: Partial<Device>) {
   emit('change', { ...props.device, ...part })
+}
+
+/** Firmware is noted with its version; without one there is nothing to note. */
+function firmware(part: Partial<Firmware>) {
+  const now = { version: '', from: null, ...props.device.firmware, ...part }
+  change({ firmware: now.version.trim() ? now : null })
 }
 
 function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
@@ -142,6 +148,19 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
         :model-value="device.managed_queue ?? false"
         label="keeps its queue short"
         @update:model-value="change({ managed_queue: !!$event })"
+      />
+      <v-text-field
+        :model-value="device.firmware?.version ?? ''"
+        label="Firmware, as its page tells"
+        maxlength="60"
+        @update:model-value="firmware({ version: $event })"
+      />
+      <v-text-field
+        v-if="device.firmware"
+        :model-value="device.firmware.from ?? ''"
+        label="Firmware of"
+        type="date"
+        @update:model-value="firmware({ from: $event || null })"
       />
     </div>
     <p v-if="hop" class="small">

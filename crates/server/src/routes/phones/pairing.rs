@@ -39,6 +39,8 @@ pub struct NewPhone {
     pub expires_at: Timestamp,
     /// Whether other machines reach this one at all.
     pub open_to_network: bool,
+    /// Whether the link is encrypted.
+    pub encrypted: bool,
     /// The same page under each address of this machine.
     pub doors: Vec<Door>,
 }
@@ -70,19 +72,20 @@ pub async fn pair_phone(
     state.store.pair(&digest(&token), *round, (now, expires_at), ask.stand_in).await?;
     let port = request.headers().get(header::HOST).and_then(|host| host.to_str().ok()).and_then(port_of);
     let open_to_network = state.names.open_to_network;
+    let (encrypted, scheme) = (state.encrypted, if state.encrypted { "https" } else { "http" });
     let doors = interfaces(open_to_network).into_iter().map(|interface| {
         let host = match interface.address {
             IpAddr::V4(address) => address.to_string(),
             IpAddr::V6(address) => format!("[{address}]"),
         };
         let port = port.map(|port| format!(":{port}")).unwrap_or_default();
-        let url = format!("http://{host}{port}/phone#{token}");
+        let url = format!("{scheme}://{host}{port}/phone#{token}");
         let code = QrCode::new(&url).map_err(|error| ApiError::Internal(error.to_string()))?;
         let qr_svg = code.render::<svg::Color<'_>>().min_dimensions(220, 220).build();
         Ok(Door { interface, url, qr_svg })
     });
     let doors = doors.collect::<Result<_, ApiError>>()?;
-    Ok(HttpResponse::Created().json(NewPhone { expires_at, open_to_network, doors }))
+    Ok(HttpResponse::Created().json(NewPhone { expires_at, open_to_network, encrypted, doors }))
 }
 
 fn port_of(host: &str) -> Option<u16> {
