@@ -83,6 +83,9 @@ enum Command {
         /// Keep it as a run at this spot of the round that the token is for.
         #[arg(long, value_name = "NAME")]
         spot: Option<String>,
+        /// Where the cable ends, such as "the router" or "the box of the line", in a round of the wired ceiling.
+        #[arg(long, value_name = "NAME", requires = "spot")]
+        mark: Option<String>,
         /// Print JSON.
         #[arg(long)]
         json: bool,
@@ -129,8 +132,8 @@ fn main() -> ExitCode {
             })
         }
         Command::FarEnd { listen, token, stand_in_line } => far_end::far_end(listen, token, stand_in_line),
-        Command::Probe { address, spot, json } => {
-            probe::probe(&probe::Options { address, spot, json }).map(|text| print!("{text}"))
+        Command::Probe { address, spot, mark, json } => {
+            probe::probe(&probe::Options { address, spot, mark, json }).map(|text| print!("{text}"))
         }
         Command::Predict(options) => predict::predict(&options).map(|text| print!("{text}")),
         Command::Schema => schema(),

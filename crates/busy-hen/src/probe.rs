@@ -12,6 +12,8 @@ pub struct Options {
     pub address: String,
     /// Name of the spot whose run it is to be; posted to no spot when left out.
     pub spot: Option<String>,
+    /// The mark that the run belongs to, in rounds that go by marks.
+    pub mark: Option<String>,
     /// Whether to print JSON.
     pub json: bool,
 }
@@ -31,7 +33,7 @@ pub fn probe(options: &Options) -> Result<String, String> {
         let raw = measure(&place, test).await.map_err(|error| error.to_string())?;
         let found = figures(&raw).map_err(|spoiled| spoiled.to_string())?;
         if let Some(spot) = &spot {
-            post(&client, &place, &run(spot, test, at, &raw)).await?;
+            post(&client, &place, &run(spot, (test, at), &raw, options.mark.as_deref())).await?;
         }
         if options.json {
             return serde_json::to_string_pretty(&found).map(|text| text + "\n").map_err(|error| error.to_string());
@@ -58,9 +60,10 @@ fn told(place: &Place, found: &TestFigures) -> String {
     )
 }
 
-fn run(spot: &Value, test: Uuid, at: jiff::Timestamp, raw: &RawTest) -> Value {
+fn run(spot: &Value, (test, at): (Uuid, jiff::Timestamp), raw: &RawTest, mark: Option<&str>) -> Value {
     let result = json!({ "kind": "tested", "test": test, "raw": raw });
-    json!({ "id": Uuid::new_v4(), "spot_id": spot, "at": at.to_string(), "result": result })
+    let details = json!({ "mark": mark.map(|name| json!({ "name": name })) });
+    json!({ "id": Uuid::new_v4(), "spot_id": spot, "at": at.to_string(), "result": result, "details": details })
 }
 
 async fn spot_of(client: &reqwest::Client, place: &Place, name: &str) -> Result<Value, String> {

@@ -57,6 +57,20 @@ impl<K: Hash + Eq, V: Clone> Bounded<K, V> {
         value
     }
 
+    /// Lets go of what nobody will ask for again.
+    pub fn forget(&self, useless: impl Fn(&K) -> bool)
+    where
+        K: Clone,
+    {
+        let mut inner = self.lock();
+        let gone: Vec<K> = inner.values.iter().filter(|(key, _)| useless(key)).map(|(key, _)| key.clone()).collect();
+        for key in gone {
+            if let Some((_, weight)) = inner.values.pop(&key) {
+                inner.weight -= weight;
+            }
+        }
+    }
+
     /// How many values are kept.
     #[must_use]
     pub fn len(&self) -> usize {
@@ -88,6 +102,17 @@ mod tests {
         assert_eq!(kept.len(), 2);
         assert_eq!(kept.get_or_make(2, |_| 4, || 98), 98, "2 was used longest ago and went");
         assert_eq!(kept.get_or_make(2, |_| 4, || 97), 98);
+    }
+
+    #[test]
+    fn what_is_forgotten_makes_room() {
+        let kept = Bounded::new(10);
+        for key in [1, 2] {
+            kept.get_or_make(key, |_| 4, || key);
+        }
+        kept.forget(|key| *key == 2);
+        kept.get_or_make(3, |_| 4, || 3);
+        assert_eq!((kept.get(&1), kept.get(&2), kept.get(&3)), (Some(1), None, Some(3)));
     }
 
     #[test]

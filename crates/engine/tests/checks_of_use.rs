@@ -201,11 +201,13 @@ fn the_best_place_is_where_the_weak_room_gets_most_not_where_the_node_hears_best
 fn a_status_that_the_test_speaks_against_is_told() {
     let round = marked(Purpose::OutletTrial);
     let with = |status, down| Run { kit_status: Some(status), ..at(&round, named("by the sink"), down) };
-    let of = |run| against_status(&rows(&[run], Some(&NEED))[0]);
+    let of = |run| against_status(&rows(&[run], Some(&NEED))[0], false);
     assert!(of(with(KitStatus::Good, 12.0)).unwrap().contains("12 Mb/s arrive, less than is needed"));
     assert!(of(with(KitStatus::Poor, 60.0)).is_some());
     assert_eq!(of(with(KitStatus::Good, 60.0)), None);
     assert_eq!(of(at(&round, named("by the sink"), 60.0)), None);
+    let weak = rows(&[with(KitStatus::Good, 12.0)], Some(&NEED));
+    assert_eq!(against_status(&weak[0], true), None, "the weak room has a hop more");
     assert_eq!(rows(&[with(KitStatus::Good, 12.0)], Some(&NEED))[0].verdict, Some(Verdict::NotMet));
 }
 

@@ -113,6 +113,8 @@ impl AppState {
         if self.store.standing(home).await? != standing {
             return Ok(readings);
         }
+        // A home's readings are only ever asked for as they stand.
+        self.readings.forget(|(own, number)| *own == home && *number < standing.readings);
         Ok(self.readings.keep(key, readings, weight))
     }
 }

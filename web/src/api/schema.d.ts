@@ -1963,6 +1963,8 @@ export interface components {
         NewPhone: {
             /** @description The same page under each address of this machine. */
             doors: components["schemas"]["Door"][];
+            /** @description Whether the link is encrypted. */
+            encrypted: boolean;
             /**
              * Format: date-time
              * @description When no new test may begin any more.
@@ -2016,7 +2018,11 @@ export interface components {
              */
             channel?: number | null;
             id?: components["schemas"]["RunId"] | null;
+            kit_status?: components["schemas"]["KitStatus"] | null;
             link_rate_mbps?: components["schemas"]["MbitPerSec"] | null;
+            mark?: components["schemas"]["Mark"] | null;
+            /** @description What was noted with it. */
+            note?: string | null;
             /** @description What came of it. */
             outcome: components["schemas"]["Outcome"];
             serving?: components["schemas"]["DeviceId"] | null;
@@ -2681,6 +2687,8 @@ export interface components {
             best?: components["schemas"]["Mark"] | null;
             /** @description What has changed since that bears on its readings, as told of the past. */
             changed_since: string[];
+            /** @description By what it is judged whether a check of use holds. */
+            check_rule: string;
             /** @description Name of the test device. */
             client_name: string;
             /** @description The house as it was tested. */

@@ -2,8 +2,9 @@
 
 use std::path::Path;
 
-use busy_hen_e2e::phones::{begin_round, behind, far_end, line, pair, see_in_time};
+use busy_hen_e2e::phones::{begin_round, begin_round_for, behind, far_end, line, pair, see_in_time};
 use busy_hen_e2e::{Bench, DESK, PHONE};
+use serde_json::{Value, json};
 
 #[tokio::main]
 async fn main() {
@@ -45,6 +46,21 @@ async fn main() {
     bench.see("It lets this phone test").await;
     bench.picture(&folder.join("pair.png")).await;
     bench.press("Close").await;
+    bench.find("#begin-round").await.click().await.expect("the form opens");
+    bench.see("12 spots, about").await;
+    bench.picture(&folder.join("round-new.png")).await;
+    bench.press("Cancel").await;
+    let trial = begin_round_for(&bench, "placement_trial", "local", 2, &["Attic bedroom"]).await;
+    let places = [("stairs", 310.0, 44.0, "good"), ("landing", 190.0, 71.0, "fair"), ("attic", 38.0, 35.0, "poor")];
+    for (name, beside, weak, status) in places {
+        marked(&bench, &trial, json!({ "name": name, "beside_node": true }), beside, Some(status)).await;
+        marked(&bench, &trial, json!({ "name": name }), weak, None).await;
+    }
+    let view = bench.ask(&format!("/api/rounds/{trial}")).await;
+    bench.goto(&format!("/homes/{}/rounds/{trial}", view["home_id"].as_str().expect("as the rig made it"))).await;
+    bench.see("most in the weak room").await;
+    bench.see_in("aside", "Pottery").await;
+    bench.picture(&folder.join("trial.png")).await;
 
     bench.open_home(home, "Compare").await;
     bench.click("//nav[@aria-label='Setups']/button[contains(., 'dual-band pair')]").await;
@@ -69,5 +85,34 @@ async fn main() {
     phone.press("Test here").await;
     see_in_time(&phone, "The slow part is").await;
     phone.picture(&folder.join("phone.png")).await;
+
+    let walk = begin_round_for(&phone, "range_walk", "local", 1, &["Garden"]).await;
+    for (far, down, returning) in
+        [(5, 210.0, false), (15, 96.0, false), (25, 31.0, false), (30, 0.0, false), (20, 40.0, true)]
+    {
+        let mark = json!({ "distance_m": far, "returning": returning });
+        marked(&phone, &walk, mark, down, None).await;
+    }
+    let page = pair(&phone, &walk).await;
+    phone.driver.goto("about:blank").await.expect("an empty page");
+    phone.driver.goto(format!("{reached}{page}")).await.expect("the phone's page");
+    phone.see("lost at 30 m").await;
+    phone.find("[aria-label='5 m farther']").await.click().await.expect("a step");
+    phone.picture(&folder.join("phone-range.png")).await;
     phone.close().await;
+}
+
+/// Types a made-up run in at a mark; no speed is no connection.
+async fn marked(bench: &Bench, round: &str, mark: Value, down: f64, status: Option<&str>) {
+    let view = bench.ask(&format!("/api/rounds/{round}")).await;
+    let outcome = if down > 0.0 {
+        json!({ "kind": "measured", "down_mbps": down, "up_mbps": down / 4.0, "idle_ms": 8.0, "loaded_ms": 31.0 })
+    } else {
+        json!({ "kind": "no_connection" })
+    };
+    let run = json!({
+        "spot_id": view["spots"][0]["spot_id"], "source": "typed", "carried_by": "home_wifi", "outcome": outcome,
+        "mark": mark, "kit_status": status
+    });
+    bench.send(&format!("/api/rounds/{round}/runs"), &json!({ "runs": [run] })).await;
 }

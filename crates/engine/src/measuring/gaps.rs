@@ -11,10 +11,10 @@ use super::{Spoiled, median};
 ///
 /// # Source
 /// ITU-T G.114: a one-way delay of 400 ms is the most that networks should be planned for.
-const CALL_MS: f64 = 400.0;
+pub const CALL_GAP_MS: f64 = 400.0;
 /// Silence that counts as a gap of a walk, ms: what a call covers up without a word (engineering estimate, twice the 150 ms of
 /// ITU-T G.114 less the pause between two exchanges).
-const WALK_MS: f64 = 250.0;
+const WALK_GAP_MS: f64 = 250.0;
 /// Shortest call that says whether it holds, ms.
 const HELD_LEAST_MS: f64 = 10_000.0;
 /// Shortest walk, ms.
@@ -25,7 +25,7 @@ const WALKED_LEAST_MS: f64 = 3000.0;
 /// # Errors
 /// [`Spoiled`] when something came between or it was too short. A connection that broke and stayed away is a gap to the end.
 pub fn call(raw: &RawCall) -> Result<CallCheck, Spoiled> {
-    let list = silences(&raw.trips, raw.held_ms, &raw.interruptions, CALL_MS)?;
+    let list = silences(&raw.trips, raw.held_ms, &raw.interruptions, CALL_GAP_MS)?;
     if raw.held_ms.get() < HELD_LEAST_MS {
         return Err(Spoiled::CutShort);
     }
@@ -44,7 +44,7 @@ pub fn call(raw: &RawCall) -> Result<CallCheck, Spoiled> {
 /// # Errors
 /// [`Spoiled`] when something else than a broken connection came between, or it was too short.
 pub fn walk(raw: &RawWalk) -> Result<WalkCheck, Spoiled> {
-    let list = silences(&raw.trips, raw.walked_ms, &raw.interruptions, WALK_MS)?;
+    let list = silences(&raw.trips, raw.walked_ms, &raw.interruptions, WALK_GAP_MS)?;
     let in_order = raw.passed.is_sorted_by(|a, b| a.at_ms.get() <= b.at_ms.get());
     let first = raw.passed.first().filter(|_| in_order).ok_or(Spoiled::Nonsense)?;
     if raw.walked_ms.get() < WALKED_LEAST_MS {

@@ -16,7 +16,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 pub use film::film;
-pub use gaps::{call, walk};
+pub use gaps::{CALL_GAP_MS, call, walk};
 pub use spoiled::Spoiled;
 
 use crate::readings::summary::quantile;

@@ -133,12 +133,16 @@ pub fn best(rows: &[MarkRow]) -> Option<&Mark> {
         .map(|row| &row.mark)
 }
 
-/// What speaks against a kit's own status at a mark, in words; none where both agree or one of them is missing.
+/// What speaks against a kit's own status at a mark, in words; none where both agree or one of them is missing. Where a node is carried
+/// about, only a test beside it speaks of its uplink: what the weak room gets has a hop more.
 ///
 /// # Source
 /// Kit shows "good" where its uplink carries what hangs on it (common practice); here that is the need of the weak room.
 #[must_use]
-pub fn against_status(row: &MarkRow) -> Option<String> {
+pub fn against_status(row: &MarkRow, carried: bool) -> Option<String> {
+    if carried && !row.mark.beside_node {
+        return None;
+    }
     let (status, verdict) = (row.kit_status?, row.verdict?);
     let met = verdict != Verdict::NotMet;
     let down = row.summary?.down_mbps.median;

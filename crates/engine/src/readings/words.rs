@@ -3,6 +3,8 @@
 use busy_hen_home::{CallCheck, FilmCheck, Outcome, WalkCheck};
 use busy_hen_units::Millis;
 
+use crate::measuring::CALL_GAP_MS;
+
 /// Delay beyond which a call is no talk any more, ms: twice the one way of ITU-T G.114.
 const TALK_MS: f64 = 300.0;
 /// Longest wait for a picture that people take (engineering estimate).
@@ -34,6 +36,19 @@ pub fn holds(outcome: &Outcome) -> Option<bool> {
         Outcome::Walked { check } => Some(check.gaps.iter().all(|gap| gap.lasted_ms.get() <= UNNOTICED_MS)),
         Outcome::Measured { .. } | Outcome::NoConnection | Outcome::Heard | Outcome::Skipped => None,
     }
+}
+
+/// By what it is judged whether a check holds, in words.
+#[must_use]
+pub fn rule() -> String {
+    let seconds = |ms: f64| ms / 1000.0;
+    format!(
+        "A film holds when it starts and seeks within {} s and never stands still; a call when no gap is longer than {} s and it goes \
+         there and back in {TALK_MS} ms; a walk when no gap is longer than {} s.",
+        seconds(WAIT_MS),
+        seconds(CALL_GAP_MS),
+        seconds(UNNOTICED_MS)
+    )
 }
 
 fn seconds(span: Millis) -> String {

@@ -6,6 +6,7 @@ import RangeChart from '../../shared/RangeChart.vue'
 import { farAway, speed, verdictWord } from '../../shared/words'
 
 const props = defineProps<{ open: RoundView }>()
+const emit = defineEmits<{ look: [] }>()
 
 const units = computed(() => props.open.tested.home.units)
 const purpose = computed(() => props.open.round.purpose)
@@ -85,7 +86,11 @@ const besideWords = computed(() => {
             {{ purpose === 'outlet_trial' ? 'the best outlet' : 'most in the weak room' }}
           </small>
         </th>
-        <td class="number">{{ row.runs }}</td>
+        <td class="number">
+          <button type="button" class="look" :aria-label="`Runs at ${title(row)}`" @click="emit('look')">
+            {{ row.runs }}
+          </button>
+        </td>
         <td v-if="!route" class="number strong">{{ figures(row) }}</td>
         <td v-if="!route" class="number">{{ delay(row) }}</td>
         <td>{{ heard(row) }}</td>
@@ -114,6 +119,12 @@ const besideWords = computed(() => {
 </template>
 
 <style scoped>
+.look {
+  text-decoration: underline;
+  min-width: 28px;
+  min-height: 28px;
+}
+
 .best {
   display: block;
   color: var(--leaf);

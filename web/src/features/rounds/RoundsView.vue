@@ -7,6 +7,7 @@ import type { Mishap, Purpose, Run, SpotRow } from '../../api/types'
 import { percent, purposeWord, speed, verdictWord } from '../../shared/words'
 import { useBench, useHome } from '../bench'
 import AgainForm from './AgainForm.vue'
+import CheckSheet from './CheckSheet.vue'
 import MarkSheet from './MarkSheet.vue'
 import NewRoundForm from './NewRoundForm.vue'
 import OnRecord from './OnRecord.vue'
@@ -16,6 +17,7 @@ import RoundLevel, { type DrawnSpot } from './RoundLevel.vue'
 import RunList from './RunList.vue'
 import RushList from './RushList.vue'
 import RunTrace from './RunTrace.vue'
+import TypedCheck from './TypedCheck.vue'
 import TypedRun from './TypedRun.vue'
 import { useRound } from './useRound'
 
@@ -55,6 +57,8 @@ const deleting = ref(false)
 const pairing = ref(false)
 const seed = ref(14)
 const repeating = ref(false)
+const checkingAt = ref<string>()
+const checking = computed(() => at(checkingAt.value))
 const pasting = ref(false)
 const mishaps = ref<Mishap[]>([])
 const MISHAPS: { value: Mishap; title: string }[] = [
@@ -278,35 +282,9 @@ const checked = computed(() => ['application_check', 'hand_over_walk'].includes(
           >; green: need met, yellow: just met, red: not met, straw: tested and no need noted</template
         >.
       </p>
-      <MarkSheet v-if="marked" :open="open" />
+      <MarkSheet v-if="marked" :open="open" @look="lookingAt = open.spots[0]?.spot_id" />
       <RushList v-else-if="purpose === 'family_rush'" :open="open" />
-      <table v-else-if="checked" class="sheet">
-        <thead>
-          <tr>
-            <th scope="col">spot</th>
-            <th scope="col">what came of it, newest first</th>
-            <th scope="col">holds</th>
-          </tr>
-        </thead>
-        <tbody>
-          <template v-for="row in open.spots" :key="row.spot_id">
-            <tr v-for="own in row.checks" :key="own.run_id">
-              <th scope="row">{{ row.name }}</th>
-              <td class="words">
-                {{ own.words }}<small v-if="own.note" class="quiet"> “{{ own.note }}”</small>
-              </td>
-              <td :class="own.holds ? 'met' : 'not_met'">
-                {{ own.holds == null ? '–' : own.holds ? 'holds' : 'does not hold' }}
-              </td>
-            </tr>
-            <tr v-if="row.checks.length === 0">
-              <th scope="row">{{ row.name }}</th>
-              <td class="quiet">not checked yet</td>
-              <td class="quiet">–</td>
-            </tr>
-          </template>
-        </tbody>
-      </table>
+      <CheckSheet v-else-if="checked" :open="open" @type="checkingAt = $event" />
       <table v-else class="sheet">
         <thead>
           <tr>
@@ -463,6 +441,21 @@ const checked = computed(() => ['application_check', 'hand_over_walk'].includes(
         :round="round"
         @close="lookingAt = undefined"
         @correct="correcting = $event"
+      />
+    </v-dialog>
+    <v-dialog
+      :model-value="!!checking"
+      aria-label="What another screen did"
+      persistent
+      max-width="520"
+      @update:model-value="checkingAt = undefined"
+    >
+      <TypedCheck
+        v-if="checking && open"
+        :spot="checking"
+        :round="open"
+        :add="round.add"
+        @close="checkingAt = undefined"
       />
     </v-dialog>
     <v-dialog v-model="repeating" aria-label="The same round again" max-width="520">

@@ -26,6 +26,7 @@ const figures = {
   loaded: text(old?.loaded_ms),
   signal: '',
   link: '',
+  note: '',
 }
 const names = Object.keys(figures) as (keyof typeof figures)[]
 const begun = {
@@ -103,6 +104,7 @@ async function send(outcome: NewRun['outcome'] | undefined, confirmed = false) {
       signal_dbm: typed(form.value.signal),
       link_rate_mbps: typed(form.value.link),
       trace_mbps: [],
+      note: form.value.note || null,
     }
     await props.add(run, confirmed)
     Object.assign(form.value, figures, { id: newId() })
@@ -180,7 +182,8 @@ function carriedByAnother() {
           <v-text-field v-model="form.link" label="Link rate, Mb/s" inputmode="decimal" />
           <v-select v-model="form.serving" :items="devices" label="Served by" />
           <v-select v-model="form.band" :items="bands" label="Band" />
-          <v-select v-model="form.carriedBy" :items="carriers" label="Carried by" class="wide" />
+          <v-select v-model="form.carriedBy" :items="carriers" label="Carried by" />
+          <v-text-field v-model="form.note" label="Note" maxlength="200" />
         </template>
         <p v-if="old" class="small wide">
           It said {{ speed(old.down_mbps) }} / {{ speed(old.up_mbps) }} Mb/s; that is kept with it.

@@ -4,8 +4,8 @@ use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpResponse, get, post, put};
 use busy_hen_engine::check::{Ceiling, check_run, over_ceiling};
 use busy_hen_home::{
-    Band, CarriedBy, Correction, DeviceId, Fault, Faults, Home, Outcome, Round, RoundId, Run, RunId, Source, SpotId,
-    local_day,
+    Band, CarriedBy, Correction, DeviceId, Fault, Faults, Home, KitStatus, Mark, Outcome, Round, RoundId, Run, RunId,
+    Source, SpotId, local_day,
 };
 use busy_hen_store::RoundRecord;
 use busy_hen_units::{Dbm, MbitPerSec, Megahertz};
@@ -55,6 +55,15 @@ pub struct NewRun {
     /// Down over the length of the run.
     #[serde(default)]
     pub trace_mbps: Vec<MbitPerSec>,
+    /// The mark, in rounds that go by marks.
+    #[serde(default)]
+    pub mark: Option<Mark>,
+    /// What the kit itself showed of its uplink.
+    #[serde(default)]
+    pub kit_status: Option<KitStatus>,
+    /// What was noted with it.
+    #[serde(default)]
+    pub note: Option<String>,
 }
 
 /// Runs sent in together.
@@ -184,6 +193,9 @@ fn taken(new: NewRun, home: &Home, round: &Round, now: Timestamp) -> Run {
         link_rate_mbps: new.link_rate_mbps,
         plan_id: home.brief.plan_on(day).map(|plan| plan.id),
         trace_mbps: new.trace_mbps,
+        mark: new.mark,
+        kit_status: new.kit_status,
+        note: new.note.map(|note| note.trim().to_owned()).filter(|note| !note.is_empty()),
         ..Run::new(id, round.id, new.spot_id, at, new.source, new.outcome)
     }
 }

@@ -15,7 +15,7 @@ use busy_hen_engine::readings::compare::change_percent;
 use busy_hen_engine::readings::conditions::beside;
 use busy_hen_engine::readings::marks::{self, DropOut, MarkRow};
 use busy_hen_engine::readings::rush::{Rush, rushes};
-use busy_hen_engine::readings::words::{holds, told};
+use busy_hen_engine::readings::words::{holds, rule, told};
 use busy_hen_engine::readings::{Summary, summarise};
 use busy_hen_home::{
     AsTested, Forecast, Home, HomeId, LevelId, Mark, Purpose, RoomId, Round, RoundId, Run, RunId, SpotId, Under,
@@ -59,6 +59,8 @@ pub struct RoundView {
     pub drop_out: Option<DropOut>,
     /// The round of the same purpose whose marks stand beside these, as "A as found, 12 Nov"; none when there is none.
     pub beside: Option<Beside>,
+    /// By what it is judged whether a check of use holds.
+    pub check_rule: String,
     /// Phones that began together, the newest lot first.
     pub rushes: Vec<Rush>,
     /// The house as it was tested.
@@ -208,12 +210,13 @@ pub(super) async fn view(state: &Data<AppState>, home_id: HomeId, record: RoundR
                 drawing: drawing(&plan),
                 best: marks::best(&marks).cloned(),
                 drop_out: (round.purpose == Purpose::RangeWalk).then(|| marks::drop_out(&marks)),
+                check_rule: rule(),
                 rushes: rushes(runs),
                 beside: other.map(|(beside, _)| beside),
                 marks: marks
                     .into_iter()
                     .map(|row| MarkShown {
-                        against_status: marks::against_status(&row),
+                        against_status: marks::against_status(&row, round.purpose == Purpose::PlacementTrial),
                         other: others.iter().find(|other| other.mark == row.mark).cloned(),
                         row,
                     })
