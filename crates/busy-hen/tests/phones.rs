@@ -13,6 +13,7 @@ use assert_cmd::cargo::cargo_bin;
 use busy_hen_standins::line::{Direction, Line};
 use busy_hen_testkit::raw::test_of;
 use busy_hen_units::{MbitPerSec, Millis};
+use futures_util::StreamExt;
 use rig::{Server, serve};
 use serde_json::{Value, json};
 use uuid::Uuid;
@@ -154,4 +155,39 @@ async fn thirty_phones_post_at_once_and_none_is_lost_while_the_bench_stays_live(
     kept.sort();
     there.sort();
     assert_eq!(kept, there, "each that was acknowledged is there once");
+}
+
+/// What a line says, word for word, until it has said to begin.
+async fn gathered(address: &str) -> (String, Instant) {
+    let (mut line, _) = tokio_tungstenite::connect_async(address).await.unwrap();
+    loop {
+        let said = line.next().await.unwrap().unwrap().into_text().unwrap().to_string();
+        match said.split_once(' ') {
+            Some(("go", together)) => return (together.to_owned(), Instant::now()),
+            Some(("wait", left)) => assert!(left.parse::<u64>().unwrap() <= 10_000, "{said}"),
+            _ => panic!("{said}"),
+        }
+    }
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn phones_that_gather_begin_at_the_same_moment_under_one_name() {
+    let folder = tempfile::tempdir().unwrap();
+    let (server, _, _, link) = paired(folder.path()).await;
+    let token = link.split_once('#').unwrap().1;
+    let line = |token: &str| {
+        let server = server.address.replacen("http", "ws", 1);
+        format!("{server}/measure/line?token={token}&test={}&turn=gather", Uuid::new_v4())
+    };
+    let (first, second) = (line(token), line(token));
+    let late = async {
+        tokio::time::sleep(Duration::from_millis(1500)).await;
+        gathered(&second).await
+    };
+    let (first, second) = tokio::join!(gathered(&first), late);
+    assert_eq!(first.0, second.0, "by one name");
+    let apart = first.1.max(second.1) - first.1.min(second.1);
+    assert!(apart < Duration::from_millis(200), "{apart:?}");
+    assert_ne!(gathered(&line(token)).await.0, first.0, "who comes afterwards waits for others");
+    assert!(tokio_tungstenite::connect_async(line("nobody")).await.is_err(), "not without a token");
 }

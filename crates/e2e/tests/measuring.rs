@@ -150,7 +150,7 @@ async fn a_test_that_is_cut_short_is_told_and_leaves_nothing() {
     assert_eq!(runs(&bench, &round).await, Vec::<Value>::new());
     bench.press("Test here").await;
     bench.see_in("[aria-label='Test under way']", "Download").await;
-    bench.press("Stop").await;
+    bench.press("Stop, keep nothing").await;
     bench.see("not tested yet").await;
     assert_eq!(runs(&bench, &round).await, Vec::<Value>::new());
     bench.close().await;
@@ -444,5 +444,33 @@ async fn a_call_is_held_and_a_walk_tells_where_it_was_broken() {
     let landing = bench.ask(&format!("/api/rounds/{round}")).await["spots"][1]["spot_id"].clone();
     let cut = gaps.iter().find(|gap| gap["lasted_ms"].as_f64().unwrap() > 1000.0);
     assert_eq!(cut.map(|gap| &gap["after"]), Some(&landing), "{gaps:?}");
+    bench.close().await;
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn a_phone_that_knows_where_it_is_says_how_far_it_was_carried() {
+    let _alone = ALONE.lock().await;
+    let bench = Bench::demo(PHONE).await;
+    let round = begin_round_for(&bench, "range_walk", "local", 1, &["Garden"]).await;
+    let page = pair(&bench, &round).await;
+    let devtools = bench.driver.cdp();
+    devtools.send_raw("Browser.grantPermissions", json!({ "permissions": ["geolocation"] })).await.unwrap();
+    let stand = async |latitude: f64| {
+        let place = json!({ "latitude": latitude, "longitude": 4.0, "accuracy": 6.0 });
+        devtools.send_raw("Emulation.setGeolocationOverride", place).await.unwrap();
+    };
+    bench.driver.goto("about:blank").await.unwrap();
+    bench.driver.goto(format!("{}{page}", bench.address)).await.unwrap();
+    bench.see("How far are you?").await;
+    stand(51.0).await;
+    bench.press("I stand at the house").await;
+    bench.see("I stand at the house again").await;
+    bench.press("Let the phone say how far").await;
+    // A thousandth of a degree of latitude is 111 m.
+    stand(51.001).await;
+    bench.press("No connection here").await;
+    bench.see("Lost at 111 m").await;
+    bench.see("Good to about 6 m").await;
+    assert_eq!(wait_runs(&bench, &round, 1).await[0]["mark"]["distance_m"], 111.0);
     bench.close().await;
 }

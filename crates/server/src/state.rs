@@ -159,7 +159,7 @@ impl Readings {
     pub fn tested(&self) -> Tested {
         let mut tested = Tested::new();
         for record in &self.rounds {
-            for run in self.of(record.round.id).iter().filter(|run| run.counts()) {
+            for run in self.of(record.round.id).iter().filter(|run| run.counts() && run.is_of_room()) {
                 let of = tested
                     .entry(record.round.setup_id)
                     .or_insert_with(|| TestedSetup { spots: Vec::new(), made_up: true });

@@ -133,6 +133,8 @@ async fn marks_are_told_apart_and_the_best_place_and_the_round_before_stand_besi
     assert_eq!((&beside["kit_status"], &beside["against_status"]), (&json!("good"), &Value::Null), "{beside}");
     // What was tried there is no reading of the room.
     assert_eq!((&now["spots"][0]["summary"], &now["spots"][0]["run_total"]), (&Value::Null, &json!(3)));
+    let stops = api.view().await["route"].clone();
+    assert!(!stops.to_string().contains("setup measured"), "a trial measures no room: {stops}");
     let csv = api.ask(Method::GET, &api.at("/readings.csv"), None, With::default()).await.2;
     assert!(csv.contains("placement_trial") && csv.contains("\"stairs, beside the node\""), "{csv}");
 }
@@ -282,4 +284,42 @@ async fn a_table_is_read_first_and_kept_once_and_megabytes_are_asked_about() {
     assert_eq!(api.get(&format!("{}/runs", path(&made))).await.as_array().unwrap().len(), 2, "nothing half-written");
     let schema = api.get("/api/readings.schema.json").await;
     assert!(schema["fields"].as_array().unwrap().len() > 25);
+}
+
+#[actix_web::test]
+async fn a_distance_is_worked_out_from_where_the_phone_is_and_the_place_is_not_kept() {
+    let api = api().await;
+    let garden = spot(&api, "Garden").await;
+    let made = round(&api, "range_walk", std::slice::from_ref(&garden)).await;
+    let token = pair(&api, &made, false).await;
+    // A thousandth of a degree of latitude is 111 m on the mean sphere.
+    let walked = json!({
+        "from": { "latitude": 51.0, "longitude": 4.0 }, "to": { "latitude": 51.001, "longitude": 4.0 }
+    });
+    let details = json!({ "mark": { "returning": true }, "walked": walked });
+    let (status, kept) = send(&api, &token, &garden, json!({ "kind": "no_connection" }), details).await;
+    assert_eq!((status, &kept["run"]["mark"]["distance_m"]), (StatusCode::CREATED, &json!(111.0)), "{kept}");
+    let whole = api.ask(Method::GET, &api.at("/file"), None, With::default()).await.2;
+    assert!(whole.contains("\"distance_m\": 111.0") && !whole.contains("51.001"), "where somebody lives is not kept");
+    let nowhere =
+        json!({ "mark": {}, "walked": { "from": { "latitude": 91.0, "longitude": 4.0 }, "to": walked["to"] } });
+    let (status, problem) = send(&api, &token, &garden, json!({ "kind": "no_connection" }), nowhere).await;
+    assert_eq!(
+        (status, &problem["faults"][0]["pointer"]),
+        (StatusCode::UNPROCESSABLE_ENTITY, &json!("/details/walked"))
+    );
+}
+
+#[actix_web::test]
+async fn a_run_far_off_the_others_is_shown_as_such() {
+    let api = api().await;
+    let hall = spot(&api, "Hall").await;
+    let made = round(&api, "rooms", std::slice::from_ref(&hall)).await;
+    let token = pair(&api, &made, false).await;
+    let mut last = Value::Null;
+    for down in [90.0, 92.0, 91.0, 93.0, 20.0] {
+        last = send(&api, &token, &hall, speed(down), json!({})).await.1["run"]["id"].clone();
+    }
+    let row = api.get(&path(&made)).await["spots"][0].clone();
+    assert_eq!((&row["outliers"], &row["summary"]["runs"]), (&json!([last]), &json!(5)));
 }

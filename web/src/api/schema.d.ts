@@ -2079,6 +2079,13 @@ export interface components {
          * @enum {string}
          */
         ObstacleKind: "garden_wall" | "hedge" | "car" | "other_house" | "metal_cabinet";
+        /** @description A place as a phone tells it. */
+        OnEarth: {
+            /** @description North of the equator. */
+            latitude: components["schemas"]["Degrees"];
+            /** @description East of Greenwich. */
+            longitude: components["schemas"]["Degrees"];
+        };
         /** @description What is on record of the network as a round began, beside the home itself. */
         OnRecord: {
             /** @description Address of the far end of internet tests. */
@@ -2778,6 +2785,7 @@ export interface components {
              */
             together?: string | null;
             under?: components["schemas"]["Under"] | null;
+            walked?: components["schemas"]["WalkedTo"] | null;
         };
         /** @description A run as it should have been typed. */
         RunEdit: {
@@ -2929,6 +2937,8 @@ export interface components {
             need?: components["schemas"]["Need"] | null;
             /** @description What those come to that were taken under other conditions, alike ones together. */
             otherwise: components["schemas"]["Otherwise"][];
+            /** @description Runs under the conditions of the round that are far off the others; they count all the same. */
+            outliers: components["schemas"]["RunId"][];
             predicted?: components["schemas"]["Prediction"] | null;
             /** @description Its room. */
             room_id: components["schemas"]["RoomId"];
@@ -3260,6 +3270,13 @@ export interface components {
             gaps: components["schemas"]["Gap"][];
             /** @description How long it took. */
             walked_ms: components["schemas"]["Millis"];
+        };
+        /** @description From where to where a phone was carried. */
+        WalkedTo: {
+            /** @description At the house. */
+            from: components["schemas"]["OnEarth"];
+            /** @description Where it is now. */
+            to: components["schemas"]["OnEarth"];
         };
         /**
          * @description How a round walks its spots.

@@ -2,7 +2,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 
-import type { Mark, MarkRow, PhoneSpot } from '../api/types'
+import type { Mark, MarkRow, PhoneSpot, RunDetails } from '../api/types'
 import RangeChart from '../shared/RangeChart.vue'
 import { farAway, metresOf, numberOf, speed, verdictWord } from '../shared/words'
 import ConditionChips from './ConditionChips.vue'
@@ -10,9 +10,10 @@ import SpotDetails from './SpotDetails.vue'
 import SpotFigures from './SpotFigures.vue'
 import { LIMITS, takes } from './takes'
 import type { Phone } from './usePhone'
+import { useWhere } from './useWhere'
 
 const props = defineProps<{ phone: Phone; spot: PhoneSpot }>()
-const { view, last, conditions } = props.phone
+const { view, last, conditions, busy } = props.phone
 
 /** Where one stands, kept for the round through a reload. */
 const here = useLocalStorage('busy-hen phone mark', {
@@ -24,6 +25,11 @@ const here = useLocalStorage('busy-hen phone mark', {
 })
 const stride = useLocalStorage('busy-hen phone stride', '')
 const paces = ref('')
+/** Whether the phone itself says how far it is. */
+const byItself = ref(false)
+const where = useWhere(() => view.value?.round_id ?? '')
+const { possible, begun, within, problem: lost } = where
+const started = computed(() => begun.value?.round === view.value?.round_id)
 const most = computed(() => LIMITS[conditions.limit.value]?.value ?? Infinity)
 const adding = ref('')
 watch(
@@ -58,6 +64,8 @@ const names = computed(() => {
 })
 const distance = computed(() => metresOf(here.value.far, units.value))
 const mark = computed<Mark | undefined>(() => {
+  if (range.value && byItself.value)
+    return started.value ? { name: '', returning: here.value.returning } : undefined
   if (range.value)
     return Number.isFinite(distance.value) && distance.value >= 0
       ? { name: '', distance_m: distance.value, returning: here.value.returning }
@@ -80,6 +88,27 @@ function add() {
   if (name) here.value.name = name
   adding.value = ''
 }
+/** What goes with a run here. */
+async function details(): Promise<RunDetails | undefined> {
+  const own = mark.value
+  if (!own) return undefined
+  if (!byItself.value) return { mark: own }
+  const walked = await where.walked()
+  return walked ? { mark: own, walked } : undefined
+}
+async function testHere() {
+  const own = await details()
+  if (own) await props.phone.test(props.spot.spot_id, most.value, own)
+}
+async function nothingHere() {
+  const own = await details()
+  if (own) await props.phone.keep('no_connection', props.spot.spot_id, own)
+}
+const heading = computed(() => {
+  if (!range.value) return here.value.name || words.value.what
+  if (byItself.value) return 'Where the phone is'
+  return mark.value ? farAway(distance.value, units.value) : 'How far are you?'
+})
 const jump = computed(() => (units.value === 'ft' ? 15 : 5))
 
 const rows = computed(() => view.value?.marks ?? [])
@@ -111,10 +140,10 @@ const shows = computed(() => conditions.now.value?.signal || conditions.now.valu
 
 <template>
   <section v-if="view" aria-label="Mark">
-    <h1>{{ range ? (mark ? farAway(distance, units) : 'How far are you?') : here.name || words.what }}</h1>
+    <h1>{{ heading }}</h1>
 
     <template v-if="range">
-      <div class="step">
+      <div v-if="!byItself" class="step">
         <button type="button" class="other" :aria-label="`${jump} ${units} nearer`" @click="step(-jump)">
           −{{ jump }}
         </button>
@@ -138,7 +167,25 @@ const shows = computed(() => conditions.now.value?.signal || conditions.now.valu
           {{ back ? 'Way back' : 'Way out' }}
         </button>
       </div>
-      <details>
+      <div v-if="possible" class="two">
+        <button type="button" class="other" @click="where.begin">
+          {{ started ? 'I stand at the house again' : 'I stand at the house' }}
+        </button>
+        <button
+          type="button"
+          :class="['other', { on: byItself }]"
+          :aria-pressed="byItself"
+          :disabled="!started"
+          @click="byItself = !byItself"
+        >
+          Let the phone say how far
+        </button>
+      </div>
+      <p v-if="byItself && within" class="small quiet">
+        Good to about {{ farAway(within, units) }}; where you are is used for the distance and not kept.
+      </p>
+      <p v-if="lost" class="note small" role="alert">{{ lost }}</p>
+      <details v-if="!byItself">
         <summary>Paced instead of measured</summary>
         <div class="fields">
           <label>Paces <input v-model="paces" inputmode="numeric" @input="pace" /></label>
@@ -198,22 +245,10 @@ const shows = computed(() => conditions.now.value?.signal || conditions.now.valu
       </p>
     </template>
     <template v-else>
-      <button
-        type="button"
-        class="main"
-        :disabled="!mark || !view.may_test"
-        @click="mark && phone.test(spot.spot_id, most, mark)"
-      >
+      <button type="button" class="main" :disabled="!mark || !view.may_test || busy" @click="testHere">
         Test here
       </button>
-      <button
-        type="button"
-        class="other"
-        :disabled="!mark"
-        @click="mark && phone.keep('no_connection', spot.spot_id, { mark })"
-      >
-        No connection here
-      </button>
+      <button type="button" class="other" :disabled="!mark" @click="nothingHere">No connection here</button>
       <p class="small quiet">{{ view.words }}. {{ takes(view.far_end ? 2 : 1, most, last) }}.</p>
     </template>
 

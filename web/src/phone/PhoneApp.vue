@@ -19,6 +19,7 @@ const MARKED: Purpose[] = ['wired_ceiling', 'range_walk', 'outlet_trial', 'place
 const marked = computed(() => MARKED.includes(view.value?.purpose ?? 'rooms'))
 
 function choose(own: PhoneSpot) {
+  phone.stop()
   phone.chosen.value = own.spot_id
   last.value = undefined
   listing.value = false

@@ -13,7 +13,7 @@ import type { Phone } from './usePhone'
 
 const props = defineProps<{ phone: Phone; spot: PhoneSpot }>()
 const emit = defineEmits<{ list: [] }>()
-const { view, last, chosen, conditions } = props.phone
+const { view, last, chosen, conditions, busy } = props.phone
 const most = computed(() => LIMITS[conditions.limit.value]?.value ?? Infinity)
 const skipping = ref(false)
 const awake = 'wakeLock' in navigator
@@ -72,7 +72,7 @@ async function skip(note: string) {
         :key="what"
         type="button"
         :class="spot.done ? 'other' : 'main'"
-        :disabled="!view.may_test"
+        :disabled="!view.may_test || busy"
         @click="phone.check(spot.spot_id, what)"
       >
         {{
@@ -84,7 +84,7 @@ async function skip(note: string) {
       v-else-if="purpose === 'hand_over_walk'"
       type="button"
       class="main"
-      :disabled="!view.may_test"
+      :disabled="!view.may_test || busy"
       @click="phone.walk(spot.spot_id)"
     >
       Walk from here
@@ -93,7 +93,7 @@ async function skip(note: string) {
       v-else-if="purpose === 'family_rush'"
       type="button"
       class="main"
-      :disabled="!view.may_test"
+      :disabled="!view.may_test || busy"
       @click="phone.rush(spot.spot_id, most)"
     >
       Begin with the others
@@ -102,7 +102,7 @@ async function skip(note: string) {
       v-else
       type="button"
       :class="spot.done ? 'other' : 'main'"
-      :disabled="!view.may_test"
+      :disabled="!view.may_test || busy"
       @click="phone.test(spot.spot_id, most)"
     >
       {{ spot.runs ? 'Test on here' : 'Test here' }}

@@ -2,7 +2,7 @@ import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { v4 as newId } from 'uuid'
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import type { Beyond, Mark, PhoneKept, PhoneRun, PhoneView, RunDetails } from '../api/types'
+import type { Beyond, PhoneKept, PhoneRun, PhoneView, RunDetails } from '../api/types'
 import { apart } from './apart'
 import { useConditions } from './conditions'
 import { gather } from './line'
@@ -46,6 +46,8 @@ export function usePhone() {
   })
   let stop = new AbortController()
   let sending = false
+  /** Also between two runs at one spot, when nothing is on the screen. */
+  const busy = ref(false)
   let say: (word: OnTheWay) => void = () => {}
 
   function refused(error: unknown) {
@@ -100,8 +102,22 @@ export function usePhone() {
   }
 
   async function note(result: PhoneRun['result'], at: string, spotId: string, details: RunDetails) {
-    const run = { id: newId(), spot_id: spotId, at, result, details }
-    await save({ token: token(), run })
+    // Plain values alone can be kept.
+    const plain = JSON.parse(JSON.stringify(details)) as RunDetails
+    const own = { token: token(), run: { id: newId(), spot_id: spotId, at, result, details: plain } }
+    try {
+      await save(own)
+    } catch {
+      // Storage that is full or switched off: what was measured goes to the bench at once, or its loss is told.
+      try {
+        const kept = await send(own)
+        await refresh()
+        last.value = kept
+      } catch {
+        problem.value =
+          'This phone can’t keep runs, its storage is full or switched off, and the bench does not answer: this one is lost.'
+      }
+    }
     // A note goes with one run.
     conditions.change({ note: '' })
     waiting.value = await unsent()
@@ -123,7 +139,8 @@ export function usePhone() {
 
   /** Something that is watched on the screen and may be stopped; nothing when another is under way. */
   async function under(spotId: string, work: () => Promise<void>) {
-    if (testing.value) return
+    if (busy.value) return
+    busy.value = true
     problem.value = ''
     last.value = undefined
     chosen.value = spotId
@@ -137,6 +154,7 @@ export function usePhone() {
       problem.value = (error as Error).message
     } finally {
       testing.value = undefined
+      busy.value = false
       void awake?.release()
     }
   }
@@ -163,9 +181,9 @@ export function usePhone() {
   }
 
   /** Runs tests at a spot until it has enough: one press a spot. At a mark, one run a press. */
-  const test = (spotId: string, mostBytes: number, mark?: Mark) =>
+  const test = (spotId: string, mostBytes: number, more: RunDetails = {}) =>
     under(spotId, async () => {
-      while ((await runOnce(spotId, mostBytes, mark ? { mark } : {})) && !problem.value && !mark) {
+      while ((await runOnce(spotId, mostBytes, more)) && !problem.value && !more.mark) {
         const own = view.value?.spots.find((one) => one.spot_id === spotId)
         if (!own || own.done || waiting.value.length > 0) break
         await new Promise((done) => setTimeout(done, BETWEEN_MS))
@@ -224,6 +242,8 @@ export function usePhone() {
 
   /** Keeps what needs no test: no connection, what is heard, or that a spot is passed over. */
   async function keep(kind: 'no_connection' | 'heard' | 'skipped', spotId: string, more: RunDetails = {}) {
+    // Whoever keeps something else goes on from here; no further run is begun.
+    stop.abort()
     problem.value = ''
     last.value = undefined
     chosen.value = kind === 'skipped' ? undefined : spotId
@@ -262,6 +282,7 @@ export function usePhone() {
     there,
     problem,
     testing,
+    busy,
     last,
     spot,
     chosen,

@@ -10,4 +10,4 @@ pub mod words;
 
 pub use compare::{Comparison, compare};
 pub use conditions::{Conditions, Group};
-pub use summary::{Figures, Summary, summarise};
+pub use summary::{Figures, Summary, outliers, summarise};

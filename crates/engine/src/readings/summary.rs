@@ -1,6 +1,6 @@
 //! Median and spread of the runs at a spot.
 
-use busy_hen_home::{Outcome, Run};
+use busy_hen_home::{Outcome, Run, RunId};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -105,6 +105,28 @@ pub fn summarise<'a>(runs: impl IntoIterator<Item = &'a Run>) -> Option<Summary>
     })
 }
 
+/// Runs below which none is called an outlier.
+const OUTLIERS_FROM: usize = 5;
+
+/// Tests of speed whose download is far off the others: they still count, but are to be looked at.
+///
+/// # Source
+/// Tukey (1977), "Exploratory Data Analysis": beyond 1.5 times the middle half's width from its ends.
+pub fn outliers<'a>(runs: impl IntoIterator<Item = &'a Run>) -> Vec<RunId> {
+    let down = |run: &'a Run| match &run.outcome {
+        Outcome::Measured { down_mbps, .. } => Some((run.id, down_mbps.get())),
+        Outcome::NoConnection => Some((run.id, 0.0)),
+        _ => None,
+    };
+    let list: Vec<(RunId, f64)> = runs.into_iter().filter(|run| run.counts()).filter_map(down).collect();
+    let mut sorted: Vec<f64> = list.iter().map(|(_, rate)| *rate).collect();
+    sorted.sort_by(f64::total_cmp);
+    let (Some(low), Some(high)) = (quantile(&sorted, 0.25), quantile(&sorted, 0.75)) else { return Vec::new() };
+    let reach = 1.5 * (high - low);
+    let off = |(_, rate): &&(RunId, f64)| *rate < low - reach || *rate > high + reach;
+    if list.len() < OUTLIERS_FROM { Vec::new() } else { list.iter().filter(off).map(|(id, _)| *id).collect() }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -136,6 +158,14 @@ mod tests {
         assert!((summary(&[50.0, 40.0, 10.0]).down_mbps.low - 10.0).abs() < 1e-9);
         let ten: Vec<f64> = (1..=10).map(f64::from).collect();
         assert!((summary(&ten).down_mbps.low - 1.9).abs() < 1e-9);
+    }
+
+    #[test]
+    fn a_run_far_off_the_others_is_told_and_still_counts() {
+        let runs: Vec<Run> = [50.0, 52.0, 49.0, 51.0, 12.0].iter().map(|down| run(Some(*down))).collect();
+        assert_eq!(outliers(&runs), [runs[4].id]);
+        assert_eq!(summarise(&runs).unwrap().runs, 5);
+        assert_eq!(outliers(&runs[1..]), [], "too few to say");
     }
 
     #[test]

@@ -229,7 +229,7 @@ const checked = computed(() => ['application_check', 'hand_over_walk'].includes(
           <v-btn
             id="walk"
             size="small"
-            :disabled="left === 0 || marked || checked"
+            :disabled="left === 0 || marked || checked || purpose === 'family_rush'"
             @click="attempt(round.walk(Number(seed) || 0, mishaps))"
           >
             Send the stand-in phone
@@ -331,6 +331,7 @@ const checked = computed(() => ['application_check', 'hand_over_walk'].includes(
                   :run="run"
                   :number="row.run_count - asTheRound(row).length + index + 1"
                   :most="most(row)"
+                  :outlier="row.outliers.includes(run.id)"
                 />
                 <i v-for="index in missing(row)" :key="index" />
               </button>

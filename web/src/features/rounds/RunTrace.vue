@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Run } from '../../api/types'
 import { speed } from '../../shared/words'
 
-const props = defineProps<{ run: Run; most: number; number: number }>()
+const props = defineProps<{ run: Run; most: number; number: number; outlier?: boolean }>()
 
 const measured = computed(() => (props.run.outcome.kind === 'measured' ? props.run.outcome : undefined))
 const line = computed(() => {
@@ -18,14 +18,15 @@ const words = computed(() => {
   const what = measured.value ? `${speed(measured.value.down_mbps)} Mb/s down` : 'no connection'
   const counts = props.run.void ? `, does not count: ${props.run.void}` : ''
   const other = props.run.carried_by === 'home_wifi' ? '' : ', carried by another network: does not count'
-  return `Run ${props.number}: ${what}${counts}${other}`
+  const off = props.outlier ? ', far off the others: look at it' : ''
+  return `Run ${props.number}: ${what}${off}${counts}${other}`
 })
 </script>
 
 <template>
   <svg
     viewBox="0 0 24 24"
-    :class="{ void: run.void || run.carried_by !== 'home_wifi', lost: !measured }"
+    :class="{ void: run.void || run.carried_by !== 'home_wifi', lost: !measured, outlier }"
     role="img"
     :aria-label="words"
   >
@@ -62,5 +63,8 @@ text {
 .void {
   opacity: 0.4;
   border-style: dashed;
+}
+.outlier {
+  border: 2px solid var(--yolk);
 }
 </style>

@@ -6,13 +6,14 @@ use actix_web::{HttpResponse, post};
 use busy_hen_engine::check::check_run;
 use busy_hen_engine::measuring::{self, SlowLeg, Spoiled, TestFigures, figures, slow_leg};
 use busy_hen_engine::readings::words::told;
+use busy_hen_engine::rounds::distance::OnEarth;
 use busy_hen_home::raw::{RawCall, RawFilm, RawTest, RawWalk};
 use busy_hen_home::{
-    Band, CarriedBy, DeviceId, KitStatus, Mark, Outcome, PlanId, Purpose, Round, Run, RunId, Source, SpotId, TestKind,
-    Under, local_day,
+    Band, CarriedBy, DeviceId, Faults, KitStatus, Mark, Outcome, PlanId, Purpose, Round, Run, RunId, Source, SpotId,
+    TestKind, Under, local_day,
 };
 use busy_hen_store::{Editor, Pairing};
-use busy_hen_units::{Dbm, MbitPerSec};
+use busy_hen_units::{Dbm, MbitPerSec, Metres};
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -76,9 +77,22 @@ pub struct RunDetails {
     /// What was noted.
     #[serde(default)]
     pub note: Option<String>,
+    /// Where the walk began and where the phone is, from which the distance of the mark is worked out; neither is kept.
+    #[serde(default)]
+    pub walked: Option<WalkedTo>,
     /// By which name it went together with others that began at the same moment.
     #[serde(default)]
     pub together: Option<Uuid>,
+}
+
+/// From where to where a phone was carried.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WalkedTo {
+    /// At the house.
+    pub from: OnEarth,
+    /// Where it is now.
+    pub to: OnEarth,
 }
 
 /// What came of a run on a phone.
@@ -170,6 +184,9 @@ pub async fn phone_run(state: Data<AppState>, phone: Phone, new: Body<PhoneRun>)
     }
     let (home_id, record) = state.store.round(pairing.round).await?;
     let plan_id = state.store.home(home_id).await?.home.brief.plan_on(local_day(new.at)).map(|plan| plan.id);
+    if new.details.walked.is_some_and(|walked| !walked.from.is_sound() || !walked.to.is_sound()) {
+        return Err(Faults::one("/details/walked", "There is no such place on earth.").into());
+    }
     let Read { runs, samples, slow, beyond_problem } = read(&state, &new, &pairing, &record.round, plan_id)?;
     for run in &runs {
         check_run(&record.tested.home, &record.round, run)?;
@@ -259,7 +276,11 @@ fn one(
         link_rate_mbps: details.link_rate_mbps,
         plan_id,
         under: Some(under).filter(|under| *under != round.under()),
-        mark: details.mark,
+        mark: details.mark.map(|mark| Mark {
+            // To the metre: a phone knows no better.
+            distance_m: details.walked.map(|own| Metres::new(own.from.to(&own.to).get().round())).or(mark.distance_m),
+            ..mark
+        }),
         note: details.note.map(|note| note.trim().to_owned()).filter(|note| !note.is_empty()),
         kit_status: details.kit_status,
         together: details.together,

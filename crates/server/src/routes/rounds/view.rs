@@ -16,7 +16,7 @@ use busy_hen_engine::readings::conditions::beside;
 use busy_hen_engine::readings::marks::{self, DropOut, MarkRow};
 use busy_hen_engine::readings::rush::{Rush, rushes};
 use busy_hen_engine::readings::words::{holds, rule, told};
-use busy_hen_engine::readings::{Summary, summarise};
+use busy_hen_engine::readings::{Summary, outliers, summarise};
 use busy_hen_home::{
     AsTested, Forecast, Home, HomeId, LevelId, Mark, Purpose, RoomId, Round, RoundId, Run, RunId, SpotId, Under,
     local_day,
@@ -96,6 +96,8 @@ pub struct SpotRow {
     pub run_total: usize,
     /// The newest runs in the order they were taken, at most thirty; the rest by the runs of the round.
     pub runs: Vec<Run>,
+    /// Runs under the conditions of the round that are far off the others; they count all the same.
+    pub outliers: Vec<RunId>,
     /// What those come to that were taken under the conditions of the round.
     pub summary: Option<Summary>,
     /// What those come to that were taken under other conditions, alike ones together.
@@ -290,6 +292,7 @@ fn spot_row(
         need,
         gap_percent: summary.as_ref().and_then(gap),
         differs: then.zip(today).is_some_and(|(then, today)| (then - today).abs() > 0.005 * then.max(today)),
+        outliers: outliers(own().filter(as_the_round)),
         run_count: own().filter(as_the_round).count(),
         run_total: here().count(),
         checks,
