@@ -1,8 +1,9 @@
 //! Rounds at the bench: planned on the drawing, repeated in another setup, filled from the table of another test.
 #![allow(clippy::unwrap_used)] // also in what tests share
 
-use busy_hen_e2e::phones::{HOME, begin_round};
+use busy_hen_e2e::phones::{HOME, begin_round, begin_round_for, pair};
 use busy_hen_e2e::{Bench, DESK};
+use busy_hen_testkit::raw::test_of;
 use serde_json::{Value, json};
 use thirtyfour::prelude::*;
 
@@ -114,5 +115,81 @@ async fn readings_of_another_test_are_pasted_and_the_unit_is_asked_for() {
     table.send_keys("Room;Down;Up;Ping\nCellar;12,5;2;14\n").await.unwrap();
     // What the columns and the unit were is remembered by the headings.
     bench.see("this round has no spot “Cellar”").await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn what_a_screen_did_is_typed_and_judged_and_its_half_survives_a_reload() {
+    let bench = Bench::demo(DESK).await;
+    let round = begin_round_for(&bench, "application_check", "internet", 1, &["Front room"]).await;
+    let home = bench.ask(&format!("/api/rounds/{round}")).await["home_id"].as_str().unwrap().to_owned();
+    bench.goto(&format!("/homes/{home}/rounds/{round}")).await;
+    bench.see("not checked yet").await;
+    bench.click("//button[@aria-label='Another screen at Front room']").await;
+    bench.fill("Which screen", "TV in the corner").await;
+    bench.press("Keep it").await;
+    bench.see("Seconds to the picture, how often it stood still").await;
+    bench.fill("Picture after, s (needed)", "7,5").await;
+    bench.driver.refresh().await.unwrap();
+    bench.click("//button[@aria-label='Another screen at Front room']").await;
+    bench.fill("Stood still, times", "2").await;
+    bench.fill("Stood still in all, s", "9").await;
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new());
+    bench.press("Keep it").await;
+    bench.see("film at 25 Mb/s: picture after 7.5 s; stood still 2 times, 9.0 s of 60.0 s").await;
+    bench.see("“TV in the corner”").await;
+    bench.see_in("table", "does not hold").await;
+    bench.see("A film holds when it starts and seeks within 5 s").await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn firmware_is_noted_at_a_device_and_stands_on_record_of_the_next_round() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "Setups").await;
+    bench.click("//nav[@aria-label='Setups']/button[contains(., 'dual-band pair')]").await;
+    bench.press("Ground").await;
+    bench.click("//*[@data-device='Router']").await;
+    bench.fill("Firmware, as its page tells", "2.4.1").await;
+    let home = bench.path().await.replace("/homes/", "/api/homes/").replace("/setups", "");
+    let noted = || async {
+        let view = bench.ask(&home).await;
+        let devices = view["home"]["setups"][1]["devices"].as_array()?.clone();
+        devices.iter().any(|device| device["firmware"]["version"] == "2.4.1").then_some(())
+    };
+    bench.wait("the firmware to be stored", noted).await;
+    let round = begin_round(&bench, "local", 2).await;
+    let page = home.replace("/api", "");
+    bench.goto(&format!("{page}/rounds/{round}")).await;
+    bench.click("//summary[normalize-space(.)='On record as it began']").await;
+    bench.see("Router 2.4.1").await;
+    bench.see("5 GHz as ax").await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn phones_that_began_together_are_shown_with_their_shares() {
+    let bench = Bench::demo(DESK).await;
+    let round = begin_round_for(&bench, "family_rush", "local", 1, &["Study", "Hall"]).await;
+    let view = bench.ask(&format!("/api/rounds/{round}")).await;
+    bench.goto(&format!("/homes/{}/rounds/{round}", view["home_id"].as_str().unwrap())).await;
+    bench.see("press “Begin with the others” on each within ten seconds").await;
+    let token = pair(&bench, &round).await.split_once('#').unwrap().1.to_owned();
+    let client = reqwest::Client::builder().no_proxy().build().unwrap();
+    let together = "6a1f0c52-7d0e-4d0f-9a43-0c5b1d3c6e11";
+    for (spot, down) in [(0, 60.0), (1, 20.0)] {
+        let run = json!({
+            "id": uuid::Uuid::new_v4(), "spot_id": view["spots"][spot]["spot_id"], "at": jiff::Timestamp::now().to_string(),
+            "result": { "kind": "tested", "test": uuid::Uuid::new_v4(), "raw": test_of(down, 10.0) },
+            "details": { "together": together }
+        });
+        let sent = client.post(format!("{}/api/phone/runs", bench.address)).header("busy-hen-phone", &token).json(&run);
+        sent.send().await.unwrap().error_for_status().unwrap();
+    }
+    // It fills in live.
+    bench.see("2 phones, 80 / 20 Mb/s together").await;
+    bench.see("Shared 80 % evenly").await;
+    bench.see("75 %").await;
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new());
     bench.close().await;
 }

@@ -45,7 +45,7 @@ const name = (spot: string) => props.open.spots.find((own) => own.spot_id === sp
               v-if="index === 0"
               size="small"
               variant="text"
-              :aria-label="`Type in what a screen did at ${row.name}`"
+              :aria-label="`Another screen at ${row.name}`"
               @click="emit('type', row.spot_id)"
             >
               Another screen

@@ -87,7 +87,12 @@ const besideWords = computed(() => {
           </small>
         </th>
         <td class="number">
-          <button type="button" class="look" :aria-label="`Runs at ${title(row)}`" @click="emit('look')">
+          <button
+            type="button"
+            class="look"
+            :aria-label="`${row.runs} run${row.runs === 1 ? '' : 's'} at ${title(row)}`"
+            @click="emit('look')"
+          >
             {{ row.runs }}
           </button>
         </td>
