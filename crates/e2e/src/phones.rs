@@ -160,3 +160,27 @@ pub async fn calm() {
         }
     }
 }
+
+/// Part of the processors' time that other guests of the same machine have taken since a moment, 0 to 1; nothing where the system does
+/// not tell.
+#[derive(Debug, Clone, Copy)]
+pub struct Stolen(Option<(u64, u64)>);
+
+impl Stolen {
+    /// From now on.
+    #[must_use]
+    pub fn since_now() -> Self {
+        // The first line of /proc/stat: user, nice, system, idle, iowait, irq, softirq, steal (proc(5)).
+        let text = std::fs::read_to_string("/proc/stat").unwrap_or_default();
+        let times: Vec<u64> =
+            text.lines().next().unwrap_or_default().split_whitespace().skip(1).take(8).flat_map(str::parse).collect();
+        Self(times.get(7).map(|steal| (*steal, times.iter().sum())))
+    }
+
+    /// Up to now.
+    #[must_use]
+    pub fn part(&self) -> f64 {
+        let (Some((before, all)), Some((now, total))) = (self.0, Self::since_now().0) else { return 0.0 };
+        now.saturating_sub(before) as f64 / total.saturating_sub(all).max(1) as f64
+    }
+}

@@ -2,7 +2,7 @@
 #![allow(clippy::unwrap_used)] // also in what tests share
 
 use busy_hen_e2e::phones::{
-    HOME, begin_round, begin_round_for, behind, calm, far_end, known, line, pair, runs, see_in_time, wait_runs,
+    HOME, Stolen, begin_round, begin_round_for, behind, calm, far_end, known, line, pair, runs, see_in_time, wait_runs,
 };
 use busy_hen_e2e::{Bench, PHONE};
 use serde_json::{Value, json};
@@ -179,10 +179,14 @@ async fn what_a_line_lets_through_is_what_is_measured() {
             ("idle_ms", idle, 2.0),
             ("loaded_ms", loaded, f64::max(0.1 * loaded, 10.0)),
         ];
-        // The machine may be busy with something else during a test; it is not so five times over.
+        // The machine may be busy with something else during a part of a test; it is not so five times over. So a figure has missed when
+        // it missed every time.
+        let mut missed = bars.to_vec();
         let mut off = Vec::new();
+        let mut decided = false;
         for _ in 0..5 {
             calm().await;
+            let stolen = Stolen::since_now();
             let phone = behind(&bench, line(down, up, delay, queue, managed)).await;
             let round = begin_round(&bench, "local", 1).await;
             let page = pair(&bench, &round).await;
@@ -191,17 +195,33 @@ async fn what_a_line_lets_through_is_what_is_measured() {
             bench.press("Test here").await;
             let outcome = wait_runs(&bench, &round, 1).await.remove(0)["outcome"].clone();
             let managed = if managed { ", managed" } else { "" };
-            println!("{down}/{up} Mb/s, {idle} ms, queue {queue} ms{managed}: {outcome}");
+            let stolen = stolen.part();
+            println!(
+                "{down}/{up} Mb/s, {idle} ms, queue {queue} ms{managed}, {:.0} % stolen: {outcome}",
+                100.0 * stolen
+            );
+            // Whatever else takes the processors, a line lets no more through than it does and takes no less time.
+            let at_most = |name: &str, most: f64| assert!(outcome[name].as_f64().unwrap() <= most, "{name}: {outcome}");
+            at_most("down_mbps", 1.05 * down);
+            at_most("up_mbps", 1.05 * up);
+            assert!(outcome["idle_ms"].as_f64().unwrap() >= idle, "{outcome}");
             let misses = |(name, wanted, within): &(&str, f64, f64)| {
                 let got = outcome[*name].as_f64().unwrap();
                 ((got - wanted).abs() > *within).then(|| format!("{down}/{up}{managed}: {name} {got}, not {wanted}"))
             };
-            off = bars.iter().filter_map(misses).collect();
+            // While other guests of the machine take much of it, what is missed says nothing of the test.
+            decided |= stolen < 0.05;
+            off = missed.iter().filter_map(misses).collect();
+            missed.retain(|bar| misses(bar).is_some());
             if off.is_empty() {
                 break;
             }
         }
-        wrong.extend(off);
+        if !decided && !off.is_empty() {
+            println!("{down}/{up}: not decided, this machine was busy with others all the time");
+        } else {
+            wrong.extend(off);
+        }
     }
     assert!(wrong.is_empty(), "{wrong:#?}");
     bench.close().await;
