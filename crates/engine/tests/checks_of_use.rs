@@ -278,6 +278,12 @@ fn what_was_changed_is_to_be_seen_one_by_one() {
     for words in ["runs firmware 3.1", "2.4 GHz", "by cable", "is silent at"] {
         assert!(list.contains(words), "{words} in\n{list}");
     }
+    let mut other = before.clone();
+    other.devices[0].kit = "router_ac".into();
+    other.devices[0].id = busy_hen_home::DeviceId::named("another");
+    let list = to_confirm(before, &other);
+    let told = |words: &str| list.iter().any(|own| own.starts_with(words));
+    assert!(told("Router is on channel") && told("The old Router is silent"), "{list:?}");
     now.devices.remove(1);
     assert!(to_confirm(before, &now).iter().any(|own| own.starts_with(&format!("{name} is silent"))));
 }

@@ -84,6 +84,12 @@ impl Purpose {
             Self::WiredCeiling | Self::RangeWalk | Self::OutletTrial | Self::PlacementTrial | Self::RouteWalk
         )
     }
+
+    /// Whether it is held to choose the mark that serves best.
+    #[must_use]
+    pub fn is_trial(self) -> bool {
+        matches!(self, Self::OutletTrial | Self::PlacementTrial)
+    }
 }
 
 /// What is on record of the network as a round began, beside the home itself.

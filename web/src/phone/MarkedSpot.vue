@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 
 import type { Mark, MarkRow, PhoneSpot, RunDetails } from '../api/types'
 import RangeChart from '../shared/RangeChart.vue'
+import { heardWords, markTitle } from '../shared/marks'
 import { farAway, metresOf, numberOf, speed, verdictWord } from '../shared/words'
 import ConditionChips from './ConditionChips.vue'
 import SpotDetails from './SpotDetails.vue'
@@ -112,29 +113,8 @@ const heading = computed(() => {
 const jump = computed(() => (units.value === 'ft' ? 15 : 5))
 
 const rows = computed(() => view.value?.marks ?? [])
-const trial = computed(() => ['outlet_trial', 'placement_trial'].includes(purpose.value ?? ''))
-const best = computed(() => (trial.value ? view.value?.best?.name : undefined))
-const title = (row: MarkRow) =>
-  [
-    row.mark.name,
-    row.mark.distance_m == null ? '' : farAway(row.mark.distance_m, units.value),
-    row.mark.returning ? 'way back' : '',
-    carried.value ? (row.mark.beside_node ? 'beside the node' : props.spot.name) : '',
-  ]
-    .filter(Boolean)
-    .join(', ')
-const heard = (row: MarkRow) =>
-  row.heard
-    .map((own) =>
-      [
-        own.band ? `${own.band} GHz` : '',
-        own.signal_dbm == null ? '' : `${own.signal_dbm.toFixed(0)} dBm`,
-        own.link_rate_mbps == null ? '' : `link ${speed(own.link_rate_mbps)}`,
-      ]
-        .filter(Boolean)
-        .join(' '),
-    )
-    .join('; ')
+const best = computed(() => view.value?.best?.name)
+const title = (row: MarkRow) => markTitle(row, units.value, carried.value ? props.spot.name : undefined)
 const shows = computed(() => conditions.now.value?.signal || conditions.now.value?.link)
 </script>
 
@@ -267,7 +247,7 @@ const shows = computed(() => conditions.now.value?.signal || conditions.now.valu
             {{ title(row) }}
             <small v-if="best && row.mark.name === best && !row.mark.beside_node">best so far</small>
           </th>
-          <td v-if="route">{{ heard(row) || '–' }}</td>
+          <td v-if="route">{{ heardWords(row) }}</td>
           <template v-else>
             <td>
               {{

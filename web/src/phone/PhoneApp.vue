@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import type { PhoneSpot, Purpose } from '../api/types'
+import type { PhoneSpot } from '../api/types'
+import { isMarked } from '../shared/marks'
 import { purposeWord, speed } from '../shared/words'
 import ClassQuestion from './ClassQuestion.vue'
 import { enoughWord } from './enoughWord'
@@ -15,8 +16,7 @@ const { view, waiting, homeless, there, problem, testing, last, spot, conditions
 const listing = ref(false)
 /** Where the browser trusts the address, the page also loads anew without a connection. */
 const trusted = window.isSecureContext
-const MARKED: Purpose[] = ['wired_ceiling', 'range_walk', 'outlet_trial', 'placement_trial', 'route_walk']
-const marked = computed(() => MARKED.includes(view.value?.purpose ?? 'rooms'))
+const marked = computed(() => isMarked(view.value?.purpose))
 
 function choose(own: PhoneSpot) {
   phone.stop()

@@ -39,7 +39,10 @@ pub fn to_confirm(before: &Setup, now: &Setup) -> Vec<String> {
         }
     }
     for gone in before.devices.iter().filter(|device| the_same(device, now).is_none()) {
-        list.extend(silent(&gone.name, gone.radios.iter().filter(|radio| radio.on).map(|radio| radio.band)));
+        // Another device may have its name by now.
+        let taken = now.devices.iter().any(|device| device.name == gone.name);
+        let name = if taken { format!("The old {}", gone.name) } else { gone.name.clone() };
+        list.extend(silent(&name, gone.radios.iter().filter(|radio| radio.on).map(|radio| radio.band)));
     }
     list
 }

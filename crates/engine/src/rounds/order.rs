@@ -27,6 +27,14 @@ pub enum WalkingOrder {
     WorstLast,
 }
 
+impl WalkingOrder {
+    /// Whether it goes by what is predicted.
+    #[must_use]
+    pub fn is_by_forecast(self) -> bool {
+        matches!(self, Self::WorstFirst | Self::WorstLast)
+    }
+}
+
 /// The spots in this order. `expected` is what is predicted there; a spot without is taken for dead.
 #[must_use]
 pub fn walking_order(

@@ -61,6 +61,10 @@ async function begin() {
 </template>
 
 <style scoped>
+p {
+  margin: 0 0 14px;
+}
+
 .list {
   margin: 10px 0;
 }

@@ -3,7 +3,8 @@ import { computed } from 'vue'
 
 import type { MarkRow, MarkShown, RoundView } from '../../api/types'
 import RangeChart from '../../shared/RangeChart.vue'
-import { farAway, speed, verdictWord } from '../../shared/words'
+import { heardWords, markTitle } from '../../shared/marks'
+import { speed, verdictWord } from '../../shared/words'
 
 const props = defineProps<{ open: RoundView }>()
 const emit = defineEmits<{ look: [] }>()
@@ -15,30 +16,9 @@ const route = computed(() => purpose.value === 'route_walk')
 const trial = computed(() => ['outlet_trial', 'placement_trial'].includes(purpose.value ?? ''))
 const weak = computed(() => props.open.spots[0]?.name ?? 'the room')
 const best = (row: MarkShown) =>
-  trial.value && props.open.best?.name === row.mark.name && !row.mark.beside_node
-
-function title(row: MarkRow): string {
-  const { name, distance_m, returning, beside_node } = row.mark
-  const parts = [
-    name,
-    distance_m == null ? '' : farAway(distance_m, units.value),
-    returning ? 'way back' : '',
-    purpose.value === 'placement_trial' ? (beside_node ? 'beside the node' : `in ${weak.value}`) : '',
-  ]
-  return parts.filter(Boolean).join(', ')
-}
-const heard = (row?: MarkRow | null) =>
-  row?.heard
-    .map((own) =>
-      [
-        own.band ? `${own.band} GHz` : '',
-        own.signal_dbm == null ? '' : `${own.signal_dbm.toFixed(0)} dBm`,
-        own.link_rate_mbps == null ? '' : `link ${speed(own.link_rate_mbps)}`,
-      ]
-        .filter(Boolean)
-        .join(' '),
-    )
-    .join('; ') || '–'
+  props.open.best != null && props.open.best.name === row.mark.name && !row.mark.beside_node
+const carried = computed(() => purpose.value === 'placement_trial')
+const title = (row: MarkRow) => markTitle(row, units.value, carried.value ? weak.value : undefined)
 const figures = (row?: MarkRow | null) =>
   row?.summary
     ? row.summary.without_connection === row.summary.runs
@@ -98,7 +78,7 @@ const besideWords = computed(() => {
         </td>
         <td v-if="!route" class="number strong">{{ figures(row) }}</td>
         <td v-if="!route" class="number">{{ delay(row) }}</td>
-        <td>{{ heard(row) }}</td>
+        <td>{{ heardWords(row) }}</td>
         <td v-if="trial">
           {{ row.kit_status ? statusWord[row.kit_status] : '–' }}
           <small v-if="row.against_status" class="against">{{ row.against_status }}</small>
@@ -106,14 +86,14 @@ const besideWords = computed(() => {
         <td v-if="trial" :class="row.verdict ?? 'quiet'">
           {{ row.verdict && !row.mark.beside_node ? verdictWord[row.verdict] : '–' }}
         </td>
-        <td v-if="beside" class="number">{{ route ? heard(row.other) : figures(row.other) }}</td>
+        <td v-if="beside" class="number">{{ route ? heardWords(row.other) : figures(row.other) }}</td>
       </tr>
     </tbody>
   </table>
   <p v-if="besideWords" class="small quiet">{{ besideWords }}</p>
   <p class="small quiet">
     Speeds in Mb/s. Signal and link rate explain, they are no speed.
-    <template v-if="purpose === 'placement_trial'">
+    <template v-if="carried">
       What hears best is not always what serves best: the place is chosen by what {{ weak }} gets.
     </template>
     <template v-if="purpose === 'outlet_trial'">

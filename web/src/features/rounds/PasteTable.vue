@@ -179,6 +179,10 @@ async function open(event: Event) {
 </template>
 
 <style scoped>
+p {
+  margin: 0 0 14px;
+}
+
 .two {
   display: grid;
   grid-template-columns: 1fr 1fr;

@@ -3,7 +3,8 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { answer, api } from '../../api/client'
-import type { Mishap, Purpose, Run, SpotRow } from '../../api/types'
+import type { Mishap, Run, SpotRow } from '../../api/types'
+import { isMarked } from '../../shared/marks'
 import { percent, purposeWord, speed, verdictWord } from '../../shared/words'
 import { useBench, useHome } from '../bench'
 import AgainForm from './AgainForm.vue'
@@ -168,8 +169,7 @@ const planned = computed(
     open.value?.drawing.levels.filter((own) => plan.value.some((spot) => spot.level === own.level_id)) ?? [],
 )
 const purpose = computed(() => open.value?.round.purpose ?? 'rooms')
-const MARKED: Purpose[] = ['wired_ceiling', 'range_walk', 'outlet_trial', 'placement_trial', 'route_walk']
-const marked = computed(() => MARKED.includes(purpose.value))
+const marked = computed(() => isMarked(purpose.value))
 const checked = computed(() => ['application_check', 'hand_over_walk'].includes(purpose.value))
 </script>
 
@@ -539,12 +539,6 @@ header p {
 
 .tools a {
   white-space: nowrap;
-}
-
-th[scope='row'] {
-  color: var(--ink);
-  font-weight: 600;
-  font-size: 0.88rem;
 }
 
 .runs {

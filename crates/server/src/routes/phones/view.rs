@@ -21,10 +21,10 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
-use super::super::rounds::spot_name;
 use super::{FarEnd, Phone, PhoneHeader, reached, reaching};
 use crate::error::ApiError;
 use crate::problems::Testing;
+use crate::routes::rounds::spot_name;
 use crate::state::{AppState, Readings};
 use crate::views::{Drawing, drawing};
 
@@ -98,7 +98,7 @@ pub struct PhoneView {
     pub next: Option<SpotId>,
     /// What was found mark by mark, in rounds that go by marks.
     pub marks: Vec<MarkRow>,
-    /// The mark that served best.
+    /// The mark that served best, in a trial.
     pub best: Option<Mark>,
     /// Where a range walk dropped out.
     pub drop_out: Option<DropOut>,
@@ -227,7 +227,7 @@ fn shown(
         drawing: drawing(&plan),
         next: spots.iter().find(|spot| !spot.done && !spot.skipped).map(|spot| spot.spot_id),
         spots,
-        best: marks::best(&marks).cloned(),
+        best: marks::best(&marks).filter(|_| round.purpose.is_trial()).cloned(),
         drop_out: (round.purpose == Purpose::RangeWalk).then(|| marks::drop_out(&marks)),
         marks,
     }

@@ -1,13 +1,17 @@
 //! Rounds begin, go on in another setup, and are deleted.
 
+use std::collections::HashMap;
+
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, delete, get, post};
 use busy_hen_engine::catalogue::Catalogue;
 use busy_hen_engine::check::check_round;
 use busy_hen_engine::geometry::Plan;
+use busy_hen_engine::predict::Kept;
 use busy_hen_engine::predict::forecast::{as_tested, forecasts};
 use busy_hen_engine::rounds::confirm::to_confirm;
 use busy_hen_engine::rounds::order::{WalkingOrder, walking_order, way_length};
+use busy_hen_engine::watch::Watch;
 use busy_hen_home::{
     Band, Confirmation, Doors, Home, HomeId, OnRecord, Purpose, RadioOnRecord, Round, RoundId, SetupId, Situation,
     SpotId, TestKind, TestMachine, local_day,
@@ -134,13 +138,17 @@ pub struct Way {
 #[post("/api/homes/{home}/way")]
 pub async fn way(state: Data<AppState>, home: Path<HomeId>, new: Body<NewRound>) -> Result<HttpResponse, ApiError> {
     let home = state.store.home(*home).await?.home;
-    let record = begun(&state, &home, &new).await?;
-    let spots = record.round.spots;
-    Ok(HttpResponse::Ok().json(Way { length_m: way_length(&home, &spots), spots }))
+    let round = planned(&state, &home, &new)?;
+    let (order, work) = (new.order, state.clone());
+    let laid = move |_: &Watch| {
+        let spots = laid(&home, &round, order, &work.kept);
+        Ok(Way { length_m: way_length(&home, &spots), spots })
+    };
+    Ok(HttpResponse::Ok().json(state.places.compute(laid).await?))
 }
 
-/// A new round in a home as it stands, with what is forecast for it.
-async fn begun(state: &Data<AppState>, home: &Home, new: &NewRound) -> Result<RoundRecord, ApiError> {
+/// A new round as it is asked for, checked.
+fn planned(state: &AppState, home: &Home, new: &NewRound) -> Result<Round, ApiError> {
     let plan = Plan::new(&home.house, home.units);
     let drawn = || home.house.spots.iter().filter(|spot| plan.spot(spot).is_some()).map(|spot| spot.id);
     let round = Round {
@@ -159,19 +167,28 @@ async fn begun(state: &Data<AppState>, home: &Home, new: &NewRound) -> Result<Ro
         confirmed: new.confirmed.clone(),
     };
     check_round(home, &round)?;
+    Ok(round)
+}
+
+/// Its spots in the order they are walked.
+fn laid(home: &Home, round: &Round, order: WalkingOrder, kept: &Kept) -> Vec<SpotId> {
+    let expected =
+        if order.is_by_forecast() { forecasts(home, round, local_day(round.begun), kept) } else { HashMap::new() };
+    let expected = expected.into_iter().map(|(spot, predicted)| (spot, predicted.down.middle)).collect();
+    walking_order(home, &round.spots, order, &expected)
+}
+
+/// A new round in a home as it stands, with what is forecast for it.
+async fn begun(state: &Data<AppState>, home: &Home, new: &NewRound) -> Result<RoundRecord, ApiError> {
+    let round = planned(state, home, new)?;
     let (home, work, order) = (home.clone(), state.clone(), new.order);
-    state
-        .places
-        .compute(move |_| {
-            let day = local_day(round.begun);
-            let expected = forecasts(&home, &round, day, &work.kept);
-            let expected = expected.into_iter().map(|(spot, predicted)| (spot, predicted.down.middle)).collect();
-            let round = Round { spots: walking_order(&home, &round.spots, order, &expected), ..round };
-            let tested = as_tested(&home, &round, (round.begun, day), &work.kept)
-                .ok_or_else(|| ApiError::Internal("a checked round that can't be forecast".into()))?;
-            Ok(RoundRecord { round, tested })
-        })
-        .await
+    let work = move |_: &Watch| {
+        let round = Round { spots: laid(&home, &round, order, &work.kept), ..round };
+        let tested = as_tested(&home, &round, (round.begun, local_day(round.begun)), &work.kept)
+            .ok_or_else(|| ApiError::Internal("a checked round that can't be forecast".into()))?;
+        Ok(RoundRecord { round, tested })
+    };
+    state.places.compute(work).await
 }
 
 /// What is on record beside the home as a round begins.

@@ -180,7 +180,9 @@ fn run_of(row: &TableRow, tool: &str, record: &RoundRecord, home: &Home, now: Ti
     })?;
     let reading = row.reading.clone();
     let at = reading.at.unwrap_or(now);
-    let id = RunId::named(&format!("{} {tool} {} {} {:?}", round.id, row.line, row.spot, reading));
+    let said = (&reading.outcome, reading.at, reading.signal_dbm, reading.link_rate_mbps, &reading.note);
+    let said = serde_json::to_string(&said).map_err(|error| error.to_string())?;
+    let id = RunId::named(&format!("{} {tool} {} {} {said}", round.id, row.line, row.spot));
     let run = Run {
         signal_dbm: reading.signal_dbm,
         link_rate_mbps: reading.link_rate_mbps,

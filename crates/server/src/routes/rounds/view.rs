@@ -53,7 +53,7 @@ pub struct RoundView {
     pub spots: Vec<SpotRow>,
     /// What was found mark by mark, in rounds that go by marks.
     pub marks: Vec<MarkShown>,
-    /// The mark that served best.
+    /// The mark that served best, in a trial.
     pub best: Option<Mark>,
     /// Where a range walk dropped out.
     pub drop_out: Option<DropOut>,
@@ -210,7 +210,7 @@ pub(super) async fn view(state: &Data<AppState>, home_id: HomeId, record: RoundR
             let others = other.as_ref().map(|(_, runs)| marks::rows(runs, need.as_ref())).unwrap_or_default();
             Ok(RoundView {
                 drawing: drawing(&plan),
-                best: marks::best(&marks).cloned(),
+                best: marks::best(&marks).filter(|_| round.purpose.is_trial()).cloned(),
                 drop_out: (round.purpose == Purpose::RangeWalk).then(|| marks::drop_out(&marks)),
                 check_rule: rule(),
                 rushes: rushes(runs),
