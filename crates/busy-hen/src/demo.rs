@@ -9,7 +9,7 @@ use busy_hen_home::{
 };
 use busy_hen_standins::samples::test_over;
 use busy_hen_standins::truth::{self, Met, Truth};
-use busy_hen_store::{RoundRecord, Store, StoreError};
+use busy_hen_store::{RoundRecord, Store, StoreError, Whole};
 use jiff::{SignedDuration, Timestamp};
 
 /// Seed of the canal terrace's hidden truth.
@@ -41,9 +41,12 @@ pub async fn fill(store: &Store) -> Result<(), StoreError> {
         Some((RoundRecord { round, tested }, runs))
     });
     let rounds = rounds.collect();
-    let plain = |home| (HomeId::random(), (home, Vec::new()));
-    let homes =
-        [plain(busy_hen_demo::lock_house()), plain(busy_hen_demo::gasworks_flat()), (HomeId::random(), (home, rounds))];
+    let plain = |home| (HomeId::random(), Whole::new(home));
+    let homes = [
+        plain(busy_hen_demo::lock_house()),
+        plain(busy_hen_demo::gasworks_flat()),
+        (HomeId::random(), Whole { rounds, ..Whole::new(home) }),
+    ];
     store.create_all(&homes, now).await
 }
 

@@ -5,6 +5,7 @@ mod far_end;
 mod predict;
 mod probe;
 mod serve;
+mod stand_in_kit;
 
 use std::net::SocketAddr;
 use std::path::PathBuf;
@@ -90,6 +91,8 @@ enum Command {
         #[arg(long)]
         json: bool,
     },
+    /// Report who serves a phone as kit may, made up by a hidden house, to try things out.
+    StandInKit(stand_in_kit::Options),
     /// Print what a home file's rooms, or one place, get by prediction. Needs neither server nor database.
     Predict(predict::Options),
     /// Print the JSON Schema of the home file.
@@ -135,6 +138,7 @@ fn main() -> ExitCode {
         Command::Probe { address, spot, mark, json } => {
             probe::probe(&probe::Options { address, spot, mark, json }).map(|text| print!("{text}"))
         }
+        Command::StandInKit(options) => stand_in_kit::stand_in_kit(&options),
         Command::Predict(options) => predict::predict(&options).map(|text| print!("{text}")),
         Command::Schema => schema(),
         Command::Example => example(),

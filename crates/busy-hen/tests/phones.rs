@@ -157,6 +157,89 @@ async fn thirty_phones_post_at_once_and_none_is_lost_while_the_bench_stays_live(
     assert_eq!(kept, there, "each that was acknowledged is there once");
 }
 
+/// Stand-in kit of a home file, and where it reports.
+fn stand_in_kit(file: &Path, letter: &str) -> (std::process::Child, String) {
+    let mut child = std::process::Command::new(env!("CARGO_BIN_EXE_busy-hen"))
+        .args(["stand-in-kit", file.to_str().unwrap(), "--setup", letter, "--listen", "127.0.0.1:0"])
+        .stdout(std::process::Stdio::piped())
+        .spawn()
+        .unwrap();
+    let mut lines = std::io::BufRead::lines(std::io::BufReader::new(child.stdout.take().unwrap()));
+    let first = lines.next().unwrap().unwrap();
+    (child, first.split_once("reports at ").unwrap().1.to_owned())
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
+async fn the_kits_own_report_says_who_served_and_a_stand_ins_is_taken_for_the_stand_in_alone() {
+    let folder = tempfile::tempdir().unwrap();
+    let (server, http, round, link) = paired(folder.path()).await;
+    let opened = ask(http.get(format!("{}/api/rounds/{round}", server.address))).await;
+    let home = opened["home_id"].as_str().unwrap();
+    let at = |rest: &str| format!("{}/api/homes/{home}{rest}", server.address);
+    let mut file = ask(http.get(at("/file"))).await;
+    let setup = opened["round"]["setup_id"].clone();
+    let setups = file["home"]["setups"].as_array_mut().unwrap();
+    let own = setups.iter_mut().find(|own| own["id"] == setup).unwrap();
+    let letter = own["letter"].as_str().unwrap().to_owned();
+    for (index, device) in own["devices"].as_array_mut().unwrap().iter_mut().enumerate() {
+        device["hardware_address"] = json!(format!("02:1a:9f:00:3c:{index:02x}"));
+    }
+    let changed = own.clone();
+    let path = folder.path().join("home.json");
+    std::fs::write(&path, file.to_string()).unwrap();
+    let etag = http.get(at("")).send().await.unwrap().headers()["etag"].clone();
+    ask(http.put(at(&format!("/setups/{}", setup.as_str().unwrap()))).header("if-match", etag).json(&changed)).await;
+    let (mut kit, report) = stand_in_kit(&path, &letter);
+
+    let begin = |report: &str| {
+        json!({ "setup_id": setup, "client": "phone_ax", "band": null, "kind": "local", "doors": "as_left",
+                "situation": "alone", "runs_per_spot": 1, "spots": [], "kit_report": report })
+    };
+    for wrong in ["http://93.184.216.34/x", "https://127.0.0.1/x", "file:///etc/passwd", "http://kit.example/x"] {
+        let answer = http.post(at("/rounds")).json(&begin(wrong)).send().await.unwrap();
+        assert_eq!(answer.status(), 422, "{wrong}");
+    }
+    let made = ask(http.post(at("/rounds")).json(&begin(&report))).await;
+    let round = made["round"]["id"].as_str().unwrap().to_owned();
+    let walk = format!("{}/api/rounds/{round}/walk", server.address);
+    assert!(http.post(walk).json(&json!({ "seed": 14, "mishaps": [] })).send().await.unwrap().status().is_success());
+    let address = format!("{}/api/rounds/{round}", server.address);
+    let walked = loop {
+        let view = ask(http.get(&address)).await;
+        assert_eq!(view["walk_error"], Value::Null);
+        if view["walking"] == json!(false) {
+            break view;
+        }
+    };
+    let ids: Vec<&Value> = changed["devices"].as_array().unwrap().iter().map(|own| &own["id"]).collect();
+    let runs: Vec<&Value> =
+        walked["spots"].as_array().unwrap().iter().flat_map(|spot| spot["runs"].as_array().unwrap()).collect();
+    let served: Vec<_> = runs.iter().filter(|run| run["outcome"]["kind"] == "measured").collect();
+    assert!(served.len() > 5, "{}", served.len());
+    for run in served {
+        assert!(ids.contains(&&run["serving"]) && run["channel"].is_u64() && run["signal_dbm"].is_number(), "{run}");
+    }
+
+    // A phone that is no stand-in gets nothing from it, and is told why.
+    let made = ask(http.post(at("/rounds")).json(&begin(&report))).await;
+    let phones = format!("{}/api/rounds/{}/phones", server.address, made["round"]["id"].as_str().unwrap());
+    let phone = ask(http.post(phones).json(&json!({}))).await;
+    let token = phone["doors"][0]["url"].as_str().unwrap().split_once('#').unwrap().1;
+    let test = Uuid::new_v4();
+    http.get(format!("{}/measure/line?token={token}&test={test}", server.address)).send().await.unwrap();
+    let result = json!({ "kind": "tested", "test": test, "raw": test_of(90.0, 18.0) });
+    let run = json!({ "id": Uuid::new_v4(), "spot_id": made["spots"][0]["spot_id"], "at": jiff::Timestamp::now().to_string(), "result": result });
+    let kept =
+        ask(http.post(format!("{}/api/phone/runs", server.address)).header("busy-hen-phone", token).json(&run)).await;
+    assert_eq!(
+        (&kept["run"]["serving"], &kept["kit"]),
+        (&Value::Null, &json!("The kit’s report is a stand-in’s; nothing was taken from it."))
+    );
+    let _ = link;
+    kit.kill().unwrap();
+    kit.wait().unwrap();
+}
+
 /// What a line says, word for word, until it has said to begin.
 async fn gathered(address: &str) -> (String, Instant) {
     let (mut line, _) = tokio_tungstenite::connect_async(address).await.unwrap();

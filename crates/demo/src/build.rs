@@ -63,6 +63,7 @@ pub fn device(setup: &str, name: &str, kit_key: &str, mode: Mode, place: (&str, 
         aerial: Aerial::BuiltIn,
         managed_queue: false,
         firmware: None,
+        hardware_address: None,
         radios: kit.radio_settings(region),
         uplink: to.map(|to| kit.usual_uplink(mode, id(to))),
     }

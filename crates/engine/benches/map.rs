@@ -84,6 +84,7 @@ fn home(columns: usize, devices: usize) -> Home {
                 aerial: Aerial::BuiltIn,
                 managed_queue: false,
                 firmware: None,
+                hardware_address: None,
                 radios: kit.radio_settings(region::find("GB").expect("in the table")),
                 uplink: (index > 0).then(|| kit.usual_uplink(mode, DeviceId::named("0"))),
             }

@@ -1,6 +1,6 @@
 //! What the catalogue and the radio rules say against a home.
 
-use busy_hen_home::{Band, Device, Fault, Faults, Gap, Home, Mode, Outcome, Plan, Round, Run, TestKind};
+use busy_hen_home::{Band, Device, Fault, Faults, Gap, Home, Mode, Outcome, Picture, Plan, Round, Run, TestKind};
 use busy_hen_units::MbitPerSec;
 
 use jiff::Timestamp;
@@ -179,6 +179,23 @@ fn credible(at: Timestamp) -> bool {
 
 const ALL_BANDS: [Band; 3] = [Band::Ghz2_4, Band::Ghz5, Band::Ghz6];
 
+/// Checks what is known of a picture.
+///
+/// # Errors
+/// Every fault, each with a JSON pointer into the picture.
+pub fn check_picture(picture: &Picture) -> Result<(), Faults> {
+    let mut faults = Vec::new();
+    if !within_words(&picture.note) {
+        let message = format!("The note of a picture has at most {WORDS_LIMIT} characters.");
+        faults.push(Fault { pointer: "/note".into(), message });
+    }
+    if !credible(picture.at) {
+        let message = "The picture was taken in a year that can't be right; look at the clock of the device.";
+        faults.push(Fault { pointer: "/at".into(), message: message.into() });
+    }
+    Faults::check(faults)
+}
+
 /// Checks a round against the home it was taken in: setup, test device, band and spots.
 ///
 /// # Errors
@@ -216,6 +233,7 @@ pub fn check_round(home: &Home, round: &Round) -> Result<(), Faults> {
         let far = record.far_end.as_ref().is_none_or(|own| within_words(own));
         let port = record.machine.as_ref().and_then(|machine| machine.port_mbps);
         far && within_words(&record.far_end_place)
+            && record.kit_report.as_ref().is_none_or(|own| within_words(own))
             && record.machine.as_ref().is_none_or(|machine| within_words(&machine.interface))
             && port.is_none_or(|port| (1.0..=RATE_LIMIT).contains(&port.get()))
     });

@@ -45,6 +45,7 @@ fn device(name: &str, kit_key: &str, mode: Mode, x: f64, uplink: Option<(&str, V
         aerial: Aerial::BuiltIn,
         managed_queue: false,
         firmware: None,
+        hardware_address: None,
         radios: kit::find(kit_key).unwrap().radio_settings(region::find("GB").unwrap()),
         uplink: uplink.map(|(to, via)| Uplink { to: DeviceId::named(to), via }),
     }

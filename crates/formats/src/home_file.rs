@@ -2,18 +2,22 @@
 
 use std::collections::HashSet;
 
-use busy_hen_engine::check::{check, check_round, check_run};
-use busy_hen_home::{AsTested, Fault, Faults, Home, Round, Run};
+use base64::Engine;
+use base64::engine::general_purpose::STANDARD;
+use busy_hen_engine::check::{check, check_picture, check_round, check_run};
+use busy_hen_home::{AsTested, Fault, Faults, Home, Picture, Round, Run};
 use serde::{Deserialize, Serialize};
 use serde_path_to_error::Segment;
 use utoipa::openapi::{RefOr, Schema};
 use utoipa::{PartialSchema, ToSchema};
 
+use crate::picture::is_jpeg;
+
 /// What every home file says it is.
 const FORMAT: &str = "busy-hen home";
 /// Version that is written, and the newest that is read. Version 1 did not keep what rounds were taken in;
-/// version 2 knew no runs under conditions of their own, and none by a phone; version 3 no purposes of rounds, marks and checks of use.
-const VERSION: u32 = 4;
+/// version 2 knew no runs under conditions of their own, and none by a phone; version 3 no purposes of rounds, marks and checks of use; version 4 no pictures.
+const VERSION: u32 = 5;
 /// Largest file that is read, bytes.
 pub const SIZE_LIMIT: usize = 64 * 1024 * 1024;
 
@@ -23,13 +27,43 @@ pub const SIZE_LIMIT: usize = 64 * 1024 * 1024;
 pub struct HomeFile {
     /// Always `busy-hen home`.
     pub format: String,
-    /// Version of the format: 4; files of versions 1 to 3 are read too.
+    /// Version of the format: 5; files of versions 1 to 4 are read too.
     pub version: u32,
     /// The home.
     pub home: Home,
     /// Rounds of tests with their runs; may be left out.
     #[serde(default)]
     pub rounds: Vec<RoundRecord>,
+    /// Pictures of spots and devices; may be left out.
+    #[serde(default)]
+    pub pictures: Vec<PictureRecord>,
+}
+
+/// A picture with what is known of it.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PictureRecord {
+    /// What is known of it.
+    pub picture: Picture,
+    /// The picture, a JPEG in base64 (RFC 4648).
+    pub jpeg: String,
+}
+
+impl PictureRecord {
+    /// A record of this picture.
+    #[must_use]
+    pub fn new(picture: Picture, jpeg: &[u8]) -> Self {
+        Self { picture, jpeg: STANDARD.encode(jpeg) }
+    }
+
+    /// The picture itself.
+    ///
+    /// # Errors
+    /// What is wrong with it, its place from the root of the record.
+    pub fn jpeg(&self) -> Result<Vec<u8>, Faults> {
+        let told = "This is no picture as a home file holds them: a JPEG of at most 1280 pixels, in base64.";
+        STANDARD.decode(&self.jpeg).ok().filter(|jpeg| is_jpeg(jpeg)).ok_or_else(|| Faults::one("/jpeg", told))
+    }
 }
 
 /// A round with its runs.
@@ -49,7 +83,7 @@ impl HomeFile {
     /// A file of this home and these rounds.
     #[must_use]
     pub fn new(home: Home, rounds: Vec<RoundRecord>) -> Self {
-        Self { format: FORMAT.to_owned(), version: VERSION, home, rounds }
+        Self { format: FORMAT.to_owned(), version: VERSION, home, rounds, pictures: Vec::new() }
     }
 
     /// Rounds of a file of version 1 with the home as it stands in the file, kept at this moment.
@@ -132,6 +166,15 @@ impl HomeFile {
                 }
                 check_run(tested, &record.round, run).map_err(|faults| within(&at, &faults))?;
             }
+        }
+        let mut seen = HashSet::new();
+        for (p, record) in self.pictures.iter().enumerate() {
+            if !seen.insert(record.picture.id) {
+                return Err(Faults::one(format!("/pictures/{p}/picture/id"), "This picture stands in the file twice."));
+            }
+            let at = format!("/pictures/{p}");
+            check_picture(&record.picture).map_err(|faults| within(&format!("{at}/picture"), &faults))?;
+            record.jpeg().map_err(|faults| within(&at, &faults))?;
         }
         Ok(self)
     }

@@ -94,3 +94,7 @@ id!(
     /// Identifies a single run.
     RunId
 );
+id!(
+    /// Identifies a picture.
+    PictureId
+);

@@ -12,6 +12,7 @@ pub mod house;
 pub mod id;
 pub mod kit;
 pub mod merge;
+pub mod picture;
 pub mod raw;
 pub mod round;
 pub mod run;
@@ -27,10 +28,12 @@ pub use house::{
     Position, Room, Side, Spot, Stairwell, WallChoice, WallKey,
 };
 pub use id::{
-    DeviceId, HomeId, LevelId, NeighbourId, ObstacleId, PlanId, RoomId, RoundId, RunId, SetupId, SpotId, UseId,
+    DeviceId, HomeId, LevelId, NeighbourId, ObstacleId, PictureId, PlanId, RoomId, RoundId, RunId, SetupId, SpotId,
+    UseId,
 };
 pub use kit::{Generation, Kit, KitRadio};
 pub use merge::{BothChanged, merge};
+pub use picture::{Picture, Shows};
 pub use round::{
     AsTested, Confirmation, Doors, Forecast, OnRecord, Purpose, RadioOnRecord, Range, Round, Situation, TestKind,
     TestMachine, Under,

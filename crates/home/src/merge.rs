@@ -198,6 +198,7 @@ mod tests {
             aerial: Aerial::BuiltIn,
             managed_queue: false,
             firmware: None,
+            hardware_address: None,
             radios: Vec::new(),
             uplink: None,
         }

@@ -106,6 +106,9 @@ pub struct OnRecord {
     /// The generation that each radio on air was run in.
     #[serde(default)]
     pub radios: Vec<RadioOnRecord>,
+    /// Where the kit reports who serves whom; none where it does not, or nobody said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub kit_report: Option<String>,
 }
 
 /// The machine that serves the local test: no test to it is faster than its own port.
@@ -140,6 +143,10 @@ pub struct Confirmation {
     pub what: String,
     /// Whether it was.
     pub seen: bool,
+    /// When it was seen, where that was after the round had begun.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub seen_later: Option<Timestamp>,
 }
 
 /// The conditions of a test: all that must be alike in readings before they are set against each other.

@@ -120,6 +120,9 @@ pub struct Device {
     /// What it runs; none when nobody looked.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub firmware: Option<Firmware>,
+    /// Hardware address by which kit reports name it, lower case with colons; none when not noted.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hardware_address: Option<String>,
     /// Its radios, as set.
     pub radios: Vec<RadioSetting>,
     /// Its link towards the router; none for the device at the line.

@@ -431,6 +431,10 @@ fn setup(setup: &Setup, house: &House, at: &str, check: &mut Check) {
         devices.iter().enumerate().map(|(i, d)| (d.name.to_lowercase(), format!("{at}/devices/{i}/name"))),
         "A device of this name",
     );
+    let addressed = devices.iter().enumerate();
+    let addressed = addressed
+        .filter_map(|(i, d)| Some((d.hardware_address.clone()?, format!("{at}/devices/{i}/hardware_address"))));
+    check.unique(addressed, "A device of this hardware address");
     let roots = devices.iter().filter(|device| device.uplink.is_none()).count();
     check.that(
         devices.is_empty() || roots == 1,
@@ -444,6 +448,10 @@ fn setup(setup: &Setup, house: &House, at: &str, check: &mut Check) {
         aerial(&device.aerial, &format!("{at}/aerial"), &device.name, check);
         if let Some(firmware) = &device.firmware {
             check.name(&firmware.version, &format!("{at}/firmware/version"), "The firmware of a device");
+        }
+        if let Some(address) = &device.hardware_address {
+            let message = format!("The hardware address of {} is six pairs such as 02:1a:9f:00:3c:55.", device.name);
+            check.that(is_hardware_address(address), format!("{at}/hardware_address"), message);
         }
         let Some(uplink) = &device.uplink else { continue };
         check.that(
@@ -502,6 +510,13 @@ fn position(place: &Position, house: &House, at: &str, name: &str, check: &mut C
     );
 }
 
+/// Six pairs of lower-case hexadecimal digits with colons between (IEEE 802, EUI-48).
+fn is_hardware_address(text: &str) -> bool {
+    let pairs: Vec<&str> = text.split(':').collect();
+    let pair = |pair: &&str| pair.len() == 2 && pair.chars().all(|c| matches!(c, '0'..='9' | 'a'..='f'));
+    pairs.len() == 6 && pairs.iter().all(pair)
+}
+
 #[cfg(test)]
 mod tests {
     use crate::id::{DeviceId, LevelId, PlanId, RoomId, SetupId, UseId};
@@ -525,6 +540,7 @@ mod tests {
             aerial: Aerial::BuiltIn,
             managed_queue: false,
             firmware: None,
+            hardware_address: None,
             radios: Vec::new(),
             uplink: to.map(|to| Uplink { to: DeviceId::named(to), via: Via::Cable { class: CableClass::Cat6 } }),
         }

@@ -51,6 +51,12 @@ struct Gathering {
     begins: Instant,
 }
 
+/// What is asked by whom alone.
+#[derive(Debug, Deserialize)]
+struct AskedBy {
+    token: String,
+}
+
 /// How a line stands to others.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Deserialize)]
 #[serde(rename_all = "snake_case")]
@@ -198,6 +204,7 @@ impl Tokens for OneToken {
 pub fn configure(config: &mut web::ServiceConfig) {
     config
         .route("/line", web::get().to(test::line))
+        .route("/seen", web::get().to(test::seen))
         .route("/down", web::get().to(traffic::down))
         .route("/up", web::post().to(traffic::up));
 }

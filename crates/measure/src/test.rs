@@ -9,7 +9,7 @@ use actix_web::{HttpRequest, HttpResponse};
 use actix_ws::{Message, MessageStream, Session};
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 
-use crate::{Asked, FarSide, Gathering, Refused, Seen, Turn};
+use crate::{Asked, AskedBy, FarSide, Gathering, Refused, Seen, Turn};
 
 /// Longest that a test may hold its turn.
 const LONGEST: Duration = Duration::from_secs(90);
@@ -34,6 +34,19 @@ pub(crate) async fn line(
         Turn::Gather => rt::spawn(gathered(far.gather(), session, messages)),
     };
     Ok(answer)
+}
+
+/// The address that a device is seen to come from.
+pub(crate) async fn seen(
+    far: Data<FarSide>,
+    asked: Query<AskedBy>,
+    request: HttpRequest,
+) -> Result<HttpResponse, actix_web::Error> {
+    if !far.tokens.may_test(&asked.token).await {
+        return Err(Refused::Token.into());
+    }
+    let address = request.peer_addr().map(|address| address.ip().to_canonical().to_string()).unwrap_or_default();
+    Ok(HttpResponse::Ok().content_type("text/plain; charset=utf-8").body(address))
 }
 
 async fn hold(seen: Arc<Seen>, turn: Arc<Semaphore>, mut session: Session, mut messages: MessageStream) {

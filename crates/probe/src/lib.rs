@@ -2,6 +2,7 @@
 
 mod line;
 
+use std::net::IpAddr;
 use std::str::FromStr;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicU64, Ordering};
@@ -27,6 +28,8 @@ const STREAMS: usize = 4;
 const COUNT: Duration = Duration::from_millis(50);
 /// Longest wait for an exchange that is on its way.
 const PATIENCE: Duration = Duration::from_secs(6);
+/// Longest wait for the far end to say what it sees.
+const SEEN_PATIENCE: Duration = Duration::from_secs(3);
 /// One request of a download, bytes: more than a transfer gets through.
 const DOWN_BYTES: u64 = 1 << 31;
 /// Smallest and largest request of an upload, bytes.
@@ -131,6 +134,13 @@ pub async fn measure(place: &Place, test: Uuid) -> Result<RawTest, ProbeError> {
     raw.steady_ms = millis(began.elapsed());
     raw.wall_ms = millis(wall.elapsed().unwrap_or_default());
     Ok(raw)
+}
+
+/// The address that a far end sees this machine come from; none when it does not say within a moment.
+pub async fn seen_from(place: &Place) -> Option<IpAddr> {
+    let client = reqwest::Client::builder().no_proxy().timeout(SEEN_PATIENCE).build().ok()?;
+    let address = format!("{}/measure/seen?token={}", place.origin, place.token);
+    client.get(address).send().await.ok()?.error_for_status().ok()?.text().await.ok()?.trim().parse().ok()
 }
 
 fn millis(span: Duration) -> Millis {

@@ -9,7 +9,7 @@ use actix_web::web::Data;
 use busy_hen_demo::canal_terrace;
 use busy_hen_home::{HomeId, RoundId, Setup, SetupId};
 use busy_hen_server::{AppState, Names, application};
-use busy_hen_store::{RoundRecord, Store};
+use busy_hen_store::{RoundRecord, Store, Whole};
 use busy_hen_testkit::runs::{BEGUN, round, run, tested};
 use busy_hen_units::MbitPerSec;
 use criterion::{Criterion, criterion_group, criterion_main};
@@ -37,7 +37,7 @@ async fn filled(folder: &std::path::Path) -> (Store, HomeId) {
         (RoundRecord { tested: tested(&home, &round), round }, taken)
     });
     let rounds = rounds.collect();
-    store.import(id, &(home.clone(), rounds), BEGUN).await.expect("a home");
+    store.import(id, &Whole { rounds, ..Whole::new(home.clone()) }, BEGUN).await.expect("a home");
     (store, id)
 }
 
@@ -67,7 +67,7 @@ fn open_home(criterion: &mut Criterion) {
     let ids: Vec<HomeId> = (0..HOMES).map(|number| HomeId::named(&format!("home {number}"))).collect();
     system.block_on(async {
         for some in ids.chunks(100) {
-            let homes: Vec<_> = some.iter().map(|id| (*id, (home.clone(), Vec::new()))).collect();
+            let homes: Vec<_> = some.iter().map(|id| (*id, Whole::new(home.clone()))).collect();
             store.create_all(&homes, BEGUN).await.expect("homes");
         }
         read(&state, "/api/homes").await;

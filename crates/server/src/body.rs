@@ -9,6 +9,7 @@ use actix_web::dev::Payload;
 use actix_web::http::header;
 use actix_web::web::Bytes;
 use actix_web::{FromRequest, HttpMessage, HttpRequest};
+use busy_hen_formats::PICTURE_LIMIT;
 use busy_hen_store::Editor;
 use serde::de::DeserializeOwned;
 use serde_json::{Number, Value};
@@ -66,6 +67,20 @@ impl<T: DeserializeOwned + 'static> FromRequest for Body<T> {
             })?;
             Ok(Self(read))
         })
+    }
+}
+
+/// A body that should be a picture.
+#[derive(Debug)]
+pub struct Image(pub Bytes);
+
+impl FromRequest for Image {
+    type Error = ApiError;
+    type Future = Pin<Box<dyn Future<Output = Result<Self, ApiError>>>>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let bytes = read(request, payload, PICTURE_LIMIT, PATIENCE);
+        Box::pin(async move { Ok(Self(bytes.await?)) })
     }
 }
 

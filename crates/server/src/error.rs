@@ -4,6 +4,7 @@ use actix_web::error::JsonPayloadError;
 use actix_web::http::{StatusCode, header};
 use actix_web::{HttpResponse, ResponseError};
 use busy_hen_engine::measuring::Spoiled;
+use busy_hen_formats::NoPicture;
 use busy_hen_home::{BothChanged, Fault, Faults};
 use busy_hen_store::StoreError;
 use serde::Serialize;
@@ -25,6 +26,9 @@ pub enum ApiError {
     /// The body is of another kind than is read.
     #[error("Send JSON, with content type application/json.")]
     MediaType,
+    /// The body is no picture.
+    #[error(transparent)]
+    NoPicture(#[from] NoPicture),
     /// The body is larger than is read.
     #[error("What was sent is larger than {0} MB; send less at once.")]
     TooLarge(usize),
@@ -127,6 +131,7 @@ impl ApiError {
             Self::Query(_) => (S::BAD_REQUEST, "bad_query", "Not understood"),
             Self::Foreign => (S::FORBIDDEN, "foreign", "Not from here"),
             Self::Method(_) => (S::METHOD_NOT_ALLOWED, "method", "Not that way"),
+            Self::NoPicture(_) => (S::UNSUPPORTED_MEDIA_TYPE, "no_picture", "No picture"),
             Self::MediaType => (S::UNSUPPORTED_MEDIA_TYPE, "media_type", "Not understood"),
             Self::TooLarge(_) => (S::PAYLOAD_TOO_LARGE, "too_large", "Too large"),
             Self::TooSlow(_) => (S::REQUEST_TIMEOUT, "too_slow", "Too slow"),

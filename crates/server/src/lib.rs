@@ -9,6 +9,7 @@ mod compute;
 pub mod error;
 pub mod interfaces;
 pub mod jobs;
+mod kit;
 pub mod live;
 pub mod lock;
 mod methods;
@@ -48,7 +49,7 @@ const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inlin
 
 /// All endpoints under `/api`.
 pub fn configure(config: &mut ServiceConfig<'_>) {
-    use routes::{catalogue, compare, files, homes, house, jobs, lock, phones, predict, rounds, setups};
+    use routes::{catalogue, compare, files, homes, house, jobs, lock, phones, pictures, predict, rounds, setups};
     config
         .service(catalogue::catalogue)
         .service(homes::list_homes)
@@ -79,6 +80,7 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(rounds::way)
         .service(rounds::again)
         .service(rounds::look_at_changes)
+        .service(rounds::see_effect)
         .service(rounds::add_runs)
         .service(rounds::list_runs)
         .service(rounds::correct_run)
@@ -96,6 +98,11 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(phones::pair_phone)
         .service(phones::phone_view)
         .service(phones::phone_run)
+        .service(phones::phone_picture)
+        .service(pictures::list_pictures)
+        .service(pictures::add_picture)
+        .service(pictures::show_picture)
+        .service(pictures::remove_picture)
         .service(compare::compare)
         .service(jobs::look_at_job)
         .service(jobs::result_of_job)

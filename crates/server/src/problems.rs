@@ -24,6 +24,13 @@ const BODY: [(u16, &str); 5] = [
     (415, "Not JSON."),
     (422, "Something is not right, each fault with its place."),
 ];
+const PICTURE: [(u16, &str); 5] = [
+    (400, "An address, header or picture that did not come whole."),
+    (408, "The picture did not arrive in time."),
+    (413, "Larger than is read."),
+    (415, "No picture that can be read."),
+    (422, "Something is not right, each fault with its place."),
+];
 const STORED: [(u16, &str); 2] =
     [(409, "Does not fit what is there: the code says why."), (507, "No space left; nothing was stored.")];
 const BASED: [(u16, &str); 2] = [
@@ -99,6 +106,11 @@ problems!(
     /// Of endpoints for paired phones.
     Testing,
     ANY.iter().chain(&QUERY).chain(&TOKEN)
+);
+problems!(
+    /// Of endpoints that take pictures.
+    Picturing,
+    ANY.iter().chain(&PICTURE).chain(&STORED).chain(&TOKEN).chain([&BUSY])
 );
 problems!(
     /// Of endpoints that change what they are told they are based on.

@@ -199,3 +199,34 @@ async fn a_phone_of_a_round_that_was_deleted_is_told_so() {
     assert_eq!(send(&api, &token, &tested(&round["spots"][0]["spot_id"], 1.0, 1.0)).await.0, StatusCode::NOT_FOUND);
     assert_eq!(api.send(Method::POST, &format!("{path}/phones"), json!({})).await.0, StatusCode::NOT_FOUND);
 }
+
+#[actix_web::test]
+async fn what_another_test_showed_is_typed_on_the_phone_and_stands_by_itself() {
+    let api = api().await;
+    let (round, token) = paired(&api).await;
+    let spot = round["spots"][0]["spot_id"].clone();
+    let under = json!({
+        "kind": "internet", "client": "phone_ax", "band": null, "doors": "as_left", "situation": "alone"
+    });
+    let mut run = json!({
+        "id": Uuid::new_v4(), "spot_id": spot, "at": jiff::Timestamp::now().to_string(),
+        "result": { "kind": "shown", "down_mbps": 88.0, "up_mbps": 20.0, "reach": "internet" },
+        "details": { "under": under }
+    });
+    let (status, problem) = send(&api, &token, &run).await;
+    let fault = &problem["faults"][0]["pointer"];
+    assert_eq!((status, fault), (StatusCode::UNPROCESSABLE_ENTITY, &json!("/details/under/tool")));
+    run["details"]["under"]["tool"] = json!("the TV’s own test");
+    let (status, kept) = send(&api, &token, &run).await;
+    assert_eq!((status, &kept["run"]["source"]), (StatusCode::CREATED, &json!("typed")), "{kept}");
+    let (_, view) = ask(&api, &token, Method::GET, "/api/phone", None).await;
+    assert_eq!(view["spots"][0]["checks"], json!(["the TV’s own test: 88 / 20 Mb/s"]));
+    assert_eq!(view["spots"][0]["runs"], 0, "not mixed with this page's own");
+
+    run["id"] = json!(Uuid::new_v4());
+    run["result"]["down_mbps"] = json!(9000.0);
+    let (status, problem) = send(&api, &token, &run).await;
+    assert_eq!((status, &problem["code"]), (StatusCode::CONFLICT, &json!("over_ceiling")));
+    run["result"]["over_ceiling_confirmed"] = json!(true);
+    assert_eq!(send(&api, &token, &run).await.0, StatusCode::CREATED);
+}

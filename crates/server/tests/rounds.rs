@@ -127,6 +127,9 @@ async fn marks_are_told_apart_and_the_best_place_and_the_round_before_stand_besi
     let now = &told[1];
     assert_eq!((&now["best"]["name"], now["marks"].as_array().unwrap().len()), (&json!("landing"), 3));
     assert_eq!(now["beside"]["round_id"], told[0]["round"]["id"]);
+    let first = format!("{}?beside={}", path(&told[0]), now["round"]["id"].as_str().unwrap());
+    assert_eq!(told[0]["beside"], Value::Null, "nothing earlier stands beside the first by itself");
+    assert_eq!(api.get(&first).await["beside"]["round_id"], now["round"]["id"], "any other of its kind when asked for");
     let landing = now["marks"].as_array().unwrap().iter().find(|row| row["mark"]["name"] == "landing").unwrap();
     assert!((landing["other"]["summary"]["down_mbps"]["median"].as_f64().unwrap() - 45.0).abs() < 1.0);
     let beside = &now["marks"][0];
@@ -222,6 +225,16 @@ async fn the_same_round_goes_on_in_another_setup_with_what_was_seen_to_take_effe
     assert_eq!((&round["purpose"], &round["setup_id"]), (&json!("after"), &setups[2]["id"]));
     assert_eq!((&round["confirmed"][0]["seen"], &round["confirmed"][1]["seen"]), (&json!(false), &json!(true)));
     assert!(!round["on_record"]["radios"].as_array().unwrap().is_empty());
+    // What is seen later is kept as seen later; what was seen before stays.
+    let put = |what: &Value, seen: bool| (path(&next) + "/confirmed", json!({ "what": what, "seen": seen }));
+    let (at, body) = put(&list[0], true);
+    let (status, kept) = api.send(Method::PUT, &at, body).await;
+    assert_eq!((status, &kept["confirmed"][0]["seen"]), (StatusCode::OK, &json!(true)), "{kept}");
+    assert!(kept["confirmed"][0]["seen_later"].is_string() && kept["confirmed"][1]["seen_later"].is_null());
+    let (at, body) = put(&list[1], false);
+    assert_eq!(api.send(Method::PUT, &at, body).await.1["confirmed"][1]["seen"], true);
+    let (at, body) = put(&json!("never heard of"), true);
+    assert_eq!(api.send(Method::PUT, &at, body).await.0, StatusCode::UNPROCESSABLE_ENTITY);
     let gone = json!({ "setup_id": Uuid::new_v4() });
     let (status, _) = api.send(Method::POST, &format!("{}/again", path(&made)), gone).await;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);

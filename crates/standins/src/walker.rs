@@ -142,8 +142,13 @@ impl Paired<'_> {
             let mut rng = self.truth.rng(&[spot.0.as_u128(), u128::from(run.number), 1]);
             let mishap = self.mishap(number, attempt, &mut rng);
             let body = self.sent(run, mishap, &mut rng)?;
-            if let (Some(Mishap::MobileData), Some(test)) = (mishap, body["result"]["test"].as_str()) {
-                self.slip(test).await?;
+            if let Some(test) = body["result"]["test"].as_str() {
+                if mishap == Some(Mishap::MobileData) {
+                    self.slip(test).await?;
+                } else if self.kit_report().is_some() {
+                    self.line(&self.client, test).await?;
+                    self.tell_kit(spot).await;
+                }
             }
             if self.send(&body).await? {
                 return Ok(());
@@ -188,13 +193,16 @@ impl Paired<'_> {
         let beyond = beyond
             .filter(|_| self.round.kind == TestKind::Internet)
             .map(|beyond| json!({ "id": RunId::random(), "raw": raw(&beyond.link) }));
-        Ok(body(
-            json!({ "kind": "tested", "test": Uuid::new_v4(), "raw": first, "beyond": beyond }),
+        // Where the kit reports who serves, the phone itself knows as little as real ones do.
+        let details = if self.kit_report().is_some() {
+            json!({})
+        } else {
             json!({
                 "serving": within.serving, "band": within.band,
                 "signal_dbm": within.signal_dbm, "link_rate_mbps": within.link_rate_mbps,
-            }),
-        ))
+            })
+        };
+        Ok(body(json!({ "kind": "tested", "test": Uuid::new_v4(), "raw": first, "beyond": beyond }), details))
     }
 
     /// Begins a test under two addresses, as a phone does that slips to another network meanwhile.
@@ -202,11 +210,27 @@ impl Paired<'_> {
         for address in [[127, 0, 0, 1], [127, 0, 0, 2]] {
             let client =
                 reqwest::Client::builder().no_proxy().local_address(std::net::IpAddr::from(address)).build()?;
-            // That nothing is measured over it does not matter: the far side has seen the address.
-            let line = format!("{}/measure/line?token={}&test={test}", self.phone.server, self.token);
-            client.get(line).send().await?;
+            self.line(&client, test).await?;
         }
         Ok(())
+    }
+
+    /// Opens the line of a test. That nothing is measured over it does not matter: the far side has seen the address.
+    async fn line(&self, client: &reqwest::Client, test: &str) -> Result<(), WalkError> {
+        let line = format!("{}/measure/line?token={}&test={test}", self.phone.server, self.token);
+        client.get(line).send().await?;
+        Ok(())
+    }
+
+    fn kit_report(&self) -> Option<&str> {
+        self.round.on_record.as_ref()?.kit_report.as_deref()
+    }
+
+    /// Is heard by the [stand-in kit](crate::kit) at this spot; real kit has no ear for it, and needs none.
+    async fn tell_kit(&self, spot: SpotId) {
+        let Some(origin) = self.kit_report().and_then(|report| report.strip_suffix("/report.json")) else { return };
+        let heard = format!("{origin}/phone?address=127.0.0.1&spot={spot}&client={}", self.round.client);
+        let _ = self.client.put(heard).send().await;
     }
 
     /// Sends a run; false when it was refused as spoiled, which a phone tests again.

@@ -10,6 +10,7 @@ pub mod heads;
 pub mod homes;
 pub mod lock;
 pub mod pairings;
+pub mod pictures;
 pub mod rounds;
 mod rows;
 pub mod runs;
@@ -33,6 +34,7 @@ pub use pairings::Pairing;
 pub use rows::homes::Stored;
 pub use rows::rounds::RoundRecord;
 pub use steps::{Change, Editor, Step, Steps};
+pub use transfer::Whole;
 use writing::Writer;
 
 /// Connections that read.

@@ -1,10 +1,10 @@
 //! Rounds, each with what it was taken in.
 
-use busy_hen_home::{HomeId, RoundId};
+use busy_hen_home::{HomeId, Round, RoundId};
 use jiff::Timestamp;
 
 use crate::rows::homes::{count_readings, read};
-use crate::rows::rounds::{insert, record_of, rounds_of, set_deleted};
+use crate::rows::rounds::{insert, record_of, rounds_of, set_deleted, update};
 use crate::steps::{Editor, Effect, append};
 use crate::{RoundRecord, Store, StoreError};
 
@@ -52,6 +52,29 @@ impl Store {
     /// [`StoreError::Database`] or [`StoreError::Document`].
     pub async fn rounds(&self, home: HomeId) -> Result<Vec<RoundRecord>, StoreError> {
         rounds_of(&mut *self.readers.acquire().await?, home).await
+    }
+
+    /// Changes what is kept of a round beside its runs, and gives it back as it now is. No step: it is a record, not an edit.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when there is none of this id, or what the change says.
+    pub async fn change_round<E: From<StoreError>>(
+        &self,
+        id: RoundId,
+        change: impl FnOnce(&mut Round) -> Result<(), E>,
+    ) -> Result<Round, E> {
+        let (home, round) = self
+            .writer
+            .write(async |connection| {
+                let (home, RoundRecord { mut round, .. }) = record_of(connection, id).await?;
+                change(&mut round)?;
+                update(connection, &round).await?;
+                count_readings(connection, home).await?;
+                Ok::<_, E>((home, round))
+            })
+            .await?;
+        self.tell(home);
+        Ok(round)
     }
 
     /// Deletes a round with its runs, as a step that its editor can undo.

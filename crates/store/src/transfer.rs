@@ -1,10 +1,11 @@
 //! Whole homes in and out.
 
-use busy_hen_home::{Home, HomeId, Run};
+use busy_hen_home::{Home, HomeId, Picture, Run};
 use jiff::Timestamp;
 use sqlx::{Connection, SqliteConnection};
 
 use crate::rows::homes::{Stored, read};
+use crate::rows::pictures::{insert_picture, jpeg_of, pictures_of};
 use crate::rows::rounds::{insert, rounds_of};
 use crate::rows::runs::{insert_run, runs_of};
 use crate::steps::write_first;
@@ -13,8 +14,24 @@ use crate::{RoundRecord, Store, StoreError};
 /// Runs that are stored before other writers get their turn.
 const RUNS_AT_ONCE: usize = 2000;
 
-/// A home with its rounds and their runs.
-pub type Whole = (Home, Vec<(RoundRecord, Vec<Run>)>);
+/// A home with all that was kept of it.
+#[derive(Debug, Clone)]
+pub struct Whole {
+    /// The home.
+    pub home: Home,
+    /// Its rounds with their runs.
+    pub rounds: Vec<(RoundRecord, Vec<Run>)>,
+    /// Its pictures, each with the JPEG itself.
+    pub pictures: Vec<(Picture, Vec<u8>)>,
+}
+
+impl Whole {
+    /// A home of which nothing else is kept.
+    #[must_use]
+    pub fn new(home: Home) -> Self {
+        Self { home, rounds: Vec::new(), pictures: Vec::new() }
+    }
+}
 
 impl Store {
     /// Stores a new home.
@@ -22,7 +39,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::Conflict`] when the id is taken.
     pub async fn create(&self, id: HomeId, home: &Home, now: Timestamp) -> Result<Stored, StoreError> {
-        self.import(id, &(home.clone(), Vec::new()), now).await
+        self.import(id, &Whole::new(home.clone()), now).await
     }
 
     /// Stores new homes, all or none.
@@ -32,13 +49,16 @@ impl Store {
     pub async fn create_all(&self, homes: &[(HomeId, Whole)], now: Timestamp) -> Result<(), StoreError> {
         self.writer
             .write(async |connection| {
-                for (id, (home, rounds)) in homes {
-                    begin(connection, *id, home, now).await?;
-                    for (record, runs) in rounds {
+                for (id, whole) in homes {
+                    begin(connection, *id, &whole.home, now).await?;
+                    for (record, runs) in &whole.rounds {
                         insert(connection, *id, record).await?;
                         for run in runs {
                             insert_run(connection, run).await?;
                         }
+                    }
+                    for (picture, jpeg) in &whole.pictures {
+                        insert_picture(connection, *id, picture, jpeg).await?;
                     }
                     arrived(connection, *id).await?;
                 }
@@ -53,9 +73,9 @@ impl Store {
     /// home is there for others only when all of it is, and goes at the next start when it never was.
     ///
     /// # Errors
-    /// [`StoreError::Conflict`] when the id of the home, of a round or of a run is taken; then nothing is stored.
-    pub async fn import(&self, id: HomeId, (home, rounds): &Whole, now: Timestamp) -> Result<Stored, StoreError> {
-        let stored = self.import_in_pieces(id, home, rounds, now).await;
+    /// [`StoreError::Conflict`] when the id of the home, of a round, a run or a picture is taken; then nothing is stored.
+    pub async fn import(&self, id: HomeId, whole: &Whole, now: Timestamp) -> Result<Stored, StoreError> {
+        let stored = self.import_in_pieces(id, whole, now).await;
         if stored.is_err() {
             let drop_it = async |connection: &mut SqliteConnection| {
                 sqlx::query("DELETE FROM home WHERE id = ? AND arriving = 1")
@@ -73,8 +93,7 @@ impl Store {
     async fn import_in_pieces(
         &self,
         id: HomeId,
-        home: &Home,
-        rounds: &[(RoundRecord, Vec<Run>)],
+        Whole { home, rounds, pictures }: &Whole,
         now: Timestamp,
     ) -> Result<Stored, StoreError> {
         let few = rounds.iter().map(|(_, runs)| runs.len()).sum::<usize>() <= RUNS_AT_ONCE;
@@ -85,6 +104,9 @@ impl Store {
                 begin(connection, id, home, now).await?;
                 for (record, _) in rounds {
                     insert(connection, id, record).await?;
+                }
+                for (picture, jpeg) in pictures {
+                    insert_picture(connection, id, picture, jpeg).await?;
                 }
                 if few {
                     for run in runs() {
@@ -118,7 +140,7 @@ impl Store {
             .await
     }
 
-    /// A home with all its rounds and their runs with traces, as they are at one moment.
+    /// A home with all its rounds, their runs with traces, and its pictures, as they are at one moment.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when there is none of this id.
@@ -131,7 +153,12 @@ impl Store {
             let runs = runs_of(&mut transaction, record.round.id).await?;
             rounds.push((record, runs));
         }
-        Ok((home, rounds))
+        let mut pictures = Vec::new();
+        for picture in pictures_of(&mut transaction, id).await? {
+            let jpeg = jpeg_of(&mut transaction, picture.id).await?;
+            pictures.push((picture, jpeg));
+        }
+        Ok(Whole { home, rounds, pictures })
     }
 }
 

@@ -5,7 +5,7 @@ mod shared;
 
 use busy_hen_demo::canal_terrace;
 use busy_hen_home::{Home, HomeId, Outcome, RoundId, Run, SetupId, Source, SpotId};
-use busy_hen_store::{Editor, RoundRecord, Store, StoreError};
+use busy_hen_store::{Editor, RoundRecord, Store, StoreError, Whole};
 use busy_hen_testkit::runs::{BEGUN, round, run, tested};
 use busy_hen_units::{MbitPerSec, Metres};
 use jiff::{SignedDuration, Timestamp};
@@ -345,7 +345,7 @@ async fn many_runs_come_in_piece_by_piece_and_others_write_meanwhile() {
     let runs: Vec<Run> = (0..9000).map(|_| run(&round, study(), 5.0)).collect();
     let record = RoundRecord { tested: tested(&home, &round), round };
     let (large, small) = (HomeId::named("large"), HomeId::named("small"));
-    let whole = (home.clone(), vec![(record.clone(), runs)]);
+    let whole = Whole { rounds: vec![(record.clone(), runs)], ..Whole::new(home.clone()) };
     store.create(small, &home, NOW).await.unwrap();
     let mut during = 0;
     let (arrived, ()) = tokio::join!(store.import(large, &whole, NOW), async {

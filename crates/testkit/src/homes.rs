@@ -193,6 +193,7 @@ fn setup(number: u32, home: &Home, rng: &mut ChaCha8Rng) -> Setup {
             aerial: aerial(rng),
             managed_queue: rng.random(),
             firmware: None,
+            hardware_address: None,
             radios: radios(kit, rng),
             uplink: to.map(|to| Uplink { to, via: via(mode, kit, rng) }),
         });

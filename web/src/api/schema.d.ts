@@ -193,6 +193,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is known of the pictures of a home, in the order they were taken. */
+        get: operations["list_pictures"];
+        put?: never;
+        /** Takes a picture in; what a camera writes beside it, its place above all, is not kept. */
+        post: operations["add_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/readings.csv": {
         parameters: {
             query?: never;
@@ -504,6 +522,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/phone/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a picture of a spot or a device of the round's home from a paired phone. */
+        post: operations["phone_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/phone/runs": {
         parameters: {
             query?: never;
@@ -516,6 +551,24 @@ export interface paths {
         /** Takes a run of a paired phone. A run that is there already is kept as it was. */
         post: operations["phone_run"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The picture itself. */
+        get: operations["show_picture"];
+        put?: never;
+        post?: never;
+        /** Takes a picture away for good. */
+        delete: operations["remove_picture"];
         options?: never;
         head?: never;
         patch?: never;
@@ -567,6 +620,23 @@ export interface paths {
         put?: never;
         /** Begins the same round once more: the same spots, device and conditions, in this setup as it now is. */
         post: operations["again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round}/confirmed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keeps that a change is seen to have taken effect now, or takes that back; what was seen as the round began stays. */
+        put: operations["see_effect"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -813,6 +883,8 @@ export interface components {
             id: components["schemas"]["RunId"];
             /** @description Its samples. */
             raw: components["schemas"]["RawTest"];
+            /** @description The address that the far end saw the phone come from, where it was asked. */
+            seen_from?: string | null;
         };
         /** @description A thing that two edits changed differently. */
         BothChanged: {
@@ -1060,6 +1132,11 @@ export interface components {
         Confirmation: {
             /** @description Whether it was. */
             seen: boolean;
+            /**
+             * Format: date-time
+             * @description When it was seen, where that was after the round had begun.
+             */
+            seen_later?: string | null;
             /** @description What was to be seen, in words. */
             what: string;
         };
@@ -1114,6 +1191,8 @@ export interface components {
             /** @description What it stands in. */
             enclosure?: components["schemas"]["Enclosure"];
             firmware?: components["schemas"]["Firmware"] | null;
+            /** @description Hardware address by which kit reports name it, lower case with colons; none when not noted. */
+            hardware_address?: string | null;
             /** @description Identifies the device. */
             id: components["schemas"]["DeviceId"];
             /** @description Its type. */
@@ -1467,11 +1546,13 @@ export interface components {
             format: string;
             /** @description The home. */
             home: components["schemas"]["Home"];
+            /** @description Pictures of spots and devices; may be left out. */
+            pictures?: components["schemas"]["PictureRecord"][];
             /** @description Rounds of tests with their runs; may be left out. */
             rounds?: components["schemas"]["RoundRecord"][];
             /**
              * Format: int32
-             * @description Version of the format: 4; files of versions 1 to 3 are read too.
+             * @description Version of the format: 5; files of versions 1 to 4 are read too.
              */
             version: number;
         };
@@ -1986,6 +2067,8 @@ export interface components {
             far_end_place?: string;
             /** @description How far the test reaches. */
             kind: components["schemas"]["TestKind"];
+            /** @description Where the kit reports who serves whom; empty where it does not. */
+            kit_report?: string;
             /** @description In which order they are walked. */
             order?: components["schemas"]["WalkingOrder"];
             /** @description What it is for. */
@@ -2092,6 +2175,8 @@ export interface components {
             far_end?: string | null;
             /** @description Where that stands, or whose it is, as typed. */
             far_end_place?: string;
+            /** @description Where the kit reports who serves whom; none where it does not, or nobody said. */
+            kit_report?: string | null;
             machine?: components["schemas"]["TestMachine"] | null;
             /** @description The generation that each radio on air was run in. */
             radios?: components["schemas"]["RadioOnRecord"][];
@@ -2218,6 +2303,8 @@ export interface components {
             beyond?: components["schemas"]["Run"] | null;
             /** @description Why the part beyond the line does not count, where it was spoiled. */
             beyond_problem?: string | null;
+            /** @description What the kit reports of who served, or why that is not known; none where it reports nothing. */
+            kit?: string | null;
             /** @description The run as it is kept. */
             run: components["schemas"]["Run"];
             slow_leg?: components["schemas"]["SlowLeg"] | null;
@@ -2256,6 +2343,18 @@ export interface components {
             /** @description Its samples. */
             raw: components["schemas"]["RawWalk"];
         } | {
+            /** @description Download. */
+            down_mbps: components["schemas"]["MbitPerSec"];
+            idle_ms?: components["schemas"]["Millis"] | null;
+            /** @enum {string} */
+            kind: "shown";
+            /** @description Whether it is kept though it is over what plan and ports let through. */
+            over_ceiling_confirmed?: boolean;
+            /** @description How far it reached. */
+            reach: components["schemas"]["TestKind"];
+            /** @description Upload. */
+            up_mbps: components["schemas"]["MbitPerSec"];
+        } | {
             /** @enum {string} */
             kind: "heard";
         } | {
@@ -2283,7 +2382,7 @@ export interface components {
         };
         /** @description A spot as a phone shows it. */
         PhoneSpot: {
-            /** @description What the checks there came to, newest first. */
+            /** @description What checks and other tests there came to, newest first. */
             checks: string[];
             /** @description Whether one may go on. */
             done: boolean;
@@ -2354,6 +2453,32 @@ export interface components {
             units: components["schemas"]["LengthUnit"];
             /** @description The conditions in words. */
             words: string;
+        };
+        /** @description What is known of a picture; the picture itself is kept apart. */
+        Picture: {
+            /**
+             * Format: date-time
+             * @description When it was taken.
+             */
+            at: string;
+            /** @description Identifies the picture; made by whoever took it, so that sending it twice keeps it once. */
+            id: components["schemas"]["PictureId"];
+            /** @description What was noted with it; empty when nothing was. */
+            note?: string;
+            /** @description What it shows. */
+            shows: components["schemas"]["Shows"];
+        };
+        /**
+         * Format: uuid
+         * @description Identifies a picture.
+         */
+        PictureId: string;
+        /** @description A picture with what is known of it. */
+        PictureRecord: {
+            /** @description The picture, a JPEG in base64 (RFC 4648). */
+            jpeg: string;
+            /** @description What is known of it. */
+            picture: components["schemas"]["Picture"];
         };
         /** @description What the family pays for, from a date on. */
         Plan: {
@@ -2691,6 +2816,8 @@ export interface components {
         /** @description A round with all that was measured in it. Everything told of it comes from the home as it was taken in it. */
         RoundView: {
             beside?: components["schemas"]["Beside"] | null;
+            /** @description All that could stand there, the newest first. */
+            besides: components["schemas"]["Beside"][];
             best?: components["schemas"]["Mark"] | null;
             /** @description What has changed since that bears on its readings, as told of the past. */
             changed_since: string[];
@@ -2835,6 +2962,13 @@ export interface components {
             /** @description Rooms that need something. */
             rooms_with_need: number;
         };
+        /** @description One of the changes that a round keeps as seen or not. */
+        SeenAsk: {
+            /** @description Whether it is seen now. */
+            seen: boolean;
+            /** @description The change, in the words that the round has of it. */
+            what: string;
+        };
         /** @description What serves a client at a place. */
         Served: {
             /** @description Band it is on. */
@@ -2875,6 +3009,18 @@ export interface components {
          * @description Identifies a setup.
          */
         SetupId: string;
+        /** @description What a picture shows. */
+        Shows: {
+            /** @enum {string} */
+            kind: "spot";
+            /** @description The spot. */
+            spot_id: components["schemas"]["SpotId"];
+        } | {
+            /** @description The device. */
+            device_id: components["schemas"]["DeviceId"];
+            /** @enum {string} */
+            kind: "device";
+        };
         /**
          * @description Side of a room on the drawing, north up.
          * @enum {string}
@@ -4704,6 +4850,228 @@ export interface operations {
             };
             /** @description The program failed; nothing was changed. */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_pictures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The pictures. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Picture"][];
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_picture: {
+        parameters: {
+            query: {
+                /** @description Its id, made by the sender, so that sending twice keeps it once. */
+                id: components["schemas"]["PictureId"];
+                /** @description The spot that it shows. */
+                spot?: components["schemas"]["SpotId"] | null;
+                /** @description The device that it shows. */
+                device?: components["schemas"]["DeviceId"] | null;
+                /** @description When it was taken. */
+                at: string;
+                /** @description What was noted with it. */
+                note?: string | null;
+            };
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        /** @description JPEG, PNG or WebP. */
+        requestBody: {
+            content: {
+                "image/*": number[];
+            };
+        };
+        responses: {
+            /** @description What is known of it. */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Picture"];
+                };
+            };
+            /** @description An address, header or picture that did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The phone is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The time of the phone is over, a page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The picture did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No picture that can be read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7295,6 +7663,153 @@ export interface operations {
             };
         };
     };
+    phone_picture: {
+        parameters: {
+            query: {
+                /** @description Its id, made by the sender, so that sending twice keeps it once. */
+                id: components["schemas"]["PictureId"];
+                /** @description The spot that it shows. */
+                spot?: components["schemas"]["SpotId"] | null;
+                /** @description The device that it shows. */
+                device?: components["schemas"]["DeviceId"] | null;
+                /** @description When it was taken. */
+                at: string;
+                /** @description What was noted with it. */
+                note?: string | null;
+            };
+            header: {
+                /** @description The token that the phone was paired by. */
+                "Busy-Hen-Phone": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        /** @description JPEG, PNG or WebP. */
+        requestBody: {
+            content: {
+                "image/*": number[];
+            };
+        };
+        responses: {
+            /** @description What is known of it. */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Picture"];
+                };
+            };
+            /** @description An address, header or picture that did not come whole. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The phone is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The time of the phone is over, a page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The picture did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No picture that can be read. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     phone_run: {
         parameters: {
             query?: never;
@@ -7421,6 +7936,174 @@ export interface operations {
             };
         };
     };
+    show_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["schemas"]["PictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The picture. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": number[];
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: components["schemas"]["PictureId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is gone. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     readings_schema: {
         parameters: {
             query?: never;
@@ -7497,7 +8180,10 @@ export interface operations {
     };
     open_round: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The round whose marks stand beside its own; the newest earlier one of the same purpose when left out. */
+                beside?: components["schemas"]["RoundId"] | null;
+            };
             header?: never;
             path: {
                 round: components["schemas"]["RoundId"];
@@ -7691,6 +8377,131 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RoundView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    see_effect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round: components["schemas"]["RoundId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenAsk"];
+            };
+        };
+        responses: {
+            /** @description The round as it now is. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Round"];
                 };
             };
             /** @description Something sent is not understood. */

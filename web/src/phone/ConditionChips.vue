@@ -24,6 +24,12 @@ const servingName = computed(
   () => view.value?.devices.find((own) => own.id === now.value?.serving)?.name ?? 'not known',
 )
 const round = computed(() => view.value?.under)
+/** This page first; a tap further, another test whose figures are typed in. */
+const TOOLS = ['', 'the TV’s own test', 'a test page', 'another test']
+const tool = computed(() => now.value?.tool ?? '')
+function nextTool() {
+  conditions.change({ tool: TOOLS.includes(tool.value) ? next(TOOLS, tool.value) : '' })
+}
 </script>
 
 <template>
@@ -60,6 +66,9 @@ const round = computed(() => view.value?.under)
       "
     >
       <small>served by</small>{{ servingName }}
+    </button>
+    <button type="button" :class="{ changed: tool }" @click="nextTool">
+      <small>tested by</small>{{ tool.trim() || (tool ? 'another test' : 'this page') }}
     </button>
   </div>
 </template>

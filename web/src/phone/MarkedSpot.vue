@@ -7,6 +7,8 @@ import RangeChart from '../shared/RangeChart.vue'
 import { heardWords, markTitle } from '../shared/marks'
 import { farAway, metresOf, numberOf, speed, verdictWord } from '../shared/words'
 import ConditionChips from './ConditionChips.vue'
+import PictureTaker from './PictureTaker.vue'
+import ShownHere from './ShownHere.vue'
 import SpotDetails from './SpotDetails.vue'
 import SpotFigures from './SpotFigures.vue'
 import { LIMITS, takes } from './takes'
@@ -224,6 +226,13 @@ const shows = computed(() => conditions.now.value?.signal || conditions.now.valu
         Type signal or link rate, as the phone shows it, for the band below.
       </p>
     </template>
+    <ShownHere
+      v-else-if="conditions.now.value?.tool"
+      :phone="phone"
+      :spot="spot.spot_id"
+      :more="{ mark }"
+      :disabled="busy || !mark"
+    />
     <template v-else>
       <button type="button" class="main" :disabled="!mark || !view.may_test || busy" @click="testHere">
         Test here
@@ -263,6 +272,7 @@ const shows = computed(() => conditions.now.value?.signal || conditions.now.valu
     </table>
     <ConditionChips :phone="phone" />
     <SpotDetails v-if="!route" :phone="phone" :spot="spot.spot_id" kit />
+    <PictureTaker :phone="phone" :spot="spot.spot_id" :name="spot.name" />
     <label v-if="!route" class="small">
       Data to use
       <select v-model="conditions.limit.value">

@@ -12,10 +12,14 @@ import TestingNow from './TestingNow.vue'
 import { usePhone } from './usePhone'
 
 const phone = usePhone()
-const { view, waiting, homeless, there, problem, testing, last, spot, conditions } = phone
+const { view, waiting, pictures, question, homeless, there, problem, testing, last, spot, conditions } = phone
 const listing = ref(false)
 /** Where the browser trusts the address, the page also loads anew without a connection. */
 const trusted = window.isSecureContext
+const counted = (count: number, what: string) => (count ? [`${count} ${what}${count === 1 ? '' : 's'}`] : [])
+const unsentWords = computed(() =>
+  [...counted(waiting.value.length, 'run'), ...counted(pictures.value.length, 'picture')].join(' and '),
+)
 const marked = computed(() => isMarked(view.value?.purpose))
 
 function choose(own: PhoneSpot) {
@@ -32,9 +36,16 @@ function choose(own: PhoneSpot) {
       <b class="wordmark">Busy Hen</b>
       <span v-if="view">{{ view.home_name }}, setup {{ view.setup }}, {{ purposeWord[view.purpose] }}</span>
     </header>
-    <p v-if="waiting.length" class="note" role="status">
-      {{ waiting.length }} run{{ waiting.length === 1 ? '' : 's' }} kept on this phone, not sent yet.
-      {{ trusted ? 'It is sent' : 'Keep this page open; it is sent' }} by itself when the bench answers.
+    <div v-if="question" class="note" role="alert">
+      <p>{{ question.words }}</p>
+      <div class="two">
+        <button type="button" class="other" @click="phone.answer(true)">It is right, keep it</button>
+        <button type="button" class="other" @click="phone.answer(false)">Throw it away</button>
+      </div>
+    </div>
+    <p v-else-if="waiting.length || pictures.length" class="note" role="status">
+      {{ unsentWords }} kept on this phone, not sent yet.
+      {{ trusted ? 'All is sent' : 'Keep this page open; all is sent' }} by itself when the bench answers.
       <template v-if="homeless">
         The round it is for is not there.
         <button type="button" class="drop" @click="phone.drop">Throw it away</button>

@@ -43,6 +43,7 @@ const legs = computed(() => {
     <b>{{ last.slow_leg === 'line' ? 'the line or beyond it' : 'within the home' }}</b>.
   </p>
   <p v-if="legs.length && last?.beyond_problem" class="note">To the far end: {{ last.beyond_problem }}</p>
+  <p v-if="legs.length && last?.kit" class="small">{{ last.kit }}</p>
   <p v-if="last?.told && last.run.spot_id === spot?.spot_id" role="status">
     <b>{{ last.told }}</b>
   </p>

@@ -4,6 +4,8 @@ import { computed, ref } from 'vue'
 import type { PhoneSpot } from '../api/types'
 import { speed, verdictWord } from '../shared/words'
 import ConditionChips from './ConditionChips.vue'
+import PictureTaker from './PictureTaker.vue'
+import ShownHere from './ShownHere.vue'
 import SpotDetails from './SpotDetails.vue'
 import SpotFigures from './SpotFigures.vue'
 import SpotPlan from './SpotPlan.vue'
@@ -66,7 +68,8 @@ async function skip(note: string) {
     </button>
     <p v-else-if="spot.done && purpose !== 'hand_over_walk'" class="note">All spots have runs enough.</p>
 
-    <template v-if="purpose === 'application_check'">
+    <ShownHere v-if="conditions.now.value?.tool" :phone="phone" :spot="spot.spot_id" :disabled="busy" />
+    <template v-else-if="purpose === 'application_check'">
       <button
         v-for="what in ['film', 'call'] as const"
         :key="what"
@@ -122,6 +125,7 @@ async function skip(note: string) {
     </div>
     <ConditionChips :phone="phone" />
     <SpotDetails :phone="phone" :spot="spot.spot_id" :kit="false" />
+    <PictureTaker :phone="phone" :spot="spot.spot_id" :name="spot.name" />
     <div v-if="skipping" class="chips" role="group" aria-label="Why it is passed over">
       <button v-for="own in REASONS" :key="own" type="button" @click="skip(own)">{{ own }}</button>
     </div>

@@ -1,7 +1,7 @@
 import { useLocalStorage } from '@vueuse/core'
 import { computed, type ShallowRef } from 'vue'
 
-import type { Band, Doors, PhoneView, RunDetails, Situation, Under } from '../api/types'
+import type { Band, Doors, PhoneView, RunDetails, Situation, TestKind, Under } from '../api/types'
 
 /** What stays until it is changed, and what goes with one spot only. */
 interface Now {
@@ -10,6 +10,12 @@ interface Now {
   doors: Doors
   situation: Situation
   serving: string | null
+  /** What tests: empty for this page, else the name of another test whose figures are typed in. */
+  tool: string
+  down: string
+  up: string
+  idle: string
+  reach: TestKind
   spot: string
   signal: string
   link: string
@@ -19,6 +25,12 @@ interface Now {
 
 const CLASS = 'busy-hen phone class'
 const NOW = 'busy-hen phone conditions'
+
+/** A number as people type it; none when it is not one. */
+export function figure(typed: string): number | null {
+  const value = Number(typed.trim().replace(',', '.').replace('−', '-'))
+  return typed.trim() === '' || !Number.isFinite(value) ? null : value
+}
 
 /** The conditions that this phone tests under: those of the round until one is changed, kept through a reload. */
 export function useConditions(view: ShallowRef<PhoneView | undefined>) {
@@ -36,6 +48,11 @@ export function useConditions(view: ShallowRef<PhoneView | undefined>) {
     doors: own.under.doors,
     situation: own.under.situation,
     serving: null,
+    tool: '',
+    down: '',
+    up: '',
+    idle: '',
+    reach: 'internet',
     spot: '',
     signal: '',
     link: '',
@@ -45,7 +62,8 @@ export function useConditions(view: ShallowRef<PhoneView | undefined>) {
   const now = computed(() => {
     const own = view.value
     if (!own) return undefined
-    return kept.value?.round === own.round_id ? kept.value : fresh(own)
+    // What was kept by an older page may lack what came later.
+    return kept.value?.round === own.round_id ? { ...fresh(own), ...kept.value } : fresh(own)
   })
 
   function change(part: Partial<Now>) {
@@ -55,7 +73,7 @@ export function useConditions(view: ShallowRef<PhoneView | undefined>) {
   /** What was seen at one spot does not hold at the next. */
   function arrive(spot: string) {
     if (now.value && now.value.spot !== spot)
-      change({ spot, signal: '', link: '', note: '', kit: null, serving: null })
+      change({ spot, signal: '', link: '', note: '', kit: null, serving: null, down: '', up: '', idle: '' })
   }
 
   const known = computed(() => view.value?.clients.some((own) => own.key === client.value) ?? false)
@@ -73,10 +91,6 @@ export function useConditions(view: ShallowRef<PhoneView | undefined>) {
     }
   })
 
-  const figure = (typed: string) => {
-    const value = Number(typed.trim().replace(',', '.').replace('−', '-'))
-    return typed.trim() === '' || !Number.isFinite(value) ? null : value
-  }
   /** Signal as the phone shows it; many leave the minus out. */
   const signal = computed(() => {
     const value = figure(now.value?.signal ?? '')

@@ -1,4 +1,6 @@
-import type { PhoneKept, PhoneView, Problem, Under } from '../api/types'
+import type { PhoneKept, PhoneView, Picture, Problem, Under } from '../api/types'
+import type { Place } from './line'
+import type { UnsentPicture } from './pictures'
 import type { Unsent } from './unsent'
 
 const SHELF = 'busy-hen phone'
@@ -25,15 +27,17 @@ export class Refusal extends Error {
   }
 }
 
-async function ask<T>(path: string, by: string, body?: unknown): Promise<T> {
+/** Asks the bench, or sends it something: JSON unless it is said to be of another type. */
+async function ask<T>(path: string, by: string, body?: unknown, type = 'application/json'): Promise<T> {
   const headers: Record<string, string> = { 'Busy-Hen-Phone': by }
-  if (body !== undefined) headers['Content-Type'] = 'application/json'
+  if (body !== undefined) headers['Content-Type'] = type
+  const sent = body === undefined || body instanceof ArrayBuffer ? body : JSON.stringify(body)
   let answer
   try {
     answer = await fetch(path, {
       method: body === undefined ? 'GET' : 'POST',
       headers,
-      body: body === undefined ? undefined : JSON.stringify(body),
+      body: sent,
       signal: AbortSignal.timeout(15_000),
     })
   } catch {
@@ -62,6 +66,27 @@ export async function look(under?: Under): Promise<PhoneView> {
 }
 
 export const send = ({ token, run }: Unsent) => ask<PhoneKept>('/api/phone/runs', token, run)
+
+export function sendPicture({ token, id, spot, device, at, note, jpeg }: UnsentPicture) {
+  const query = new URLSearchParams({ id, at, note })
+  if (spot) query.set('spot', spot)
+  if (device) query.set('device', device)
+  return ask<Picture>(`/api/phone/pictures?${query}`, token, jpeg, 'image/jpeg')
+}
+
+/** The address that a far end sees this phone come from, to tell a relay; none when it does not say. */
+export async function seenFrom({ origin, token }: Place): Promise<string | null> {
+  try {
+    const query = new URLSearchParams({ token })
+    const answer = await fetch(`${origin}/measure/seen?${query}`, {
+      cache: 'no-store',
+      signal: AbortSignal.timeout(3000),
+    })
+    return answer.ok ? (await answer.text()) || null : null
+  } catch {
+    return null
+  }
+}
 
 /** What was shown last, for a page that is loaded anew where the bench can't be reached. */
 export function kept(): PhoneView | undefined {

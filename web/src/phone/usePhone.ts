@@ -2,12 +2,13 @@ import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { v4 as newId } from 'uuid'
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import type { Beyond, PhoneKept, PhoneRun, PhoneView, RunDetails } from '../api/types'
+import type { Beyond, PhoneKept, PhoneRun, PhoneView, RunDetails, TestKind } from '../api/types'
 import { apart } from './apart'
 import { useConditions } from './conditions'
 import { gather } from './line'
-import { kept, look, Refusal, send, token } from './link'
+import { kept, look, Refusal, seenFrom, send, sendPicture, token } from './link'
 import type { Phase } from './measure'
+import { forgetPicture, savePicture, small, type UnsentPicture, unsentPictures } from './pictures'
 import { forget, save, unsent, type Unsent } from './unsent'
 import type { OnTheWay } from './walk'
 
@@ -31,6 +32,9 @@ export function usePhone() {
   const view = shallowRef<PhoneView | undefined>(kept())
   const conditions = useConditions(view)
   const waiting = shallowRef<Unsent[]>([])
+  const pictures = shallowRef<UnsentPicture[]>([])
+  /** What the bench asks about a typed reading before it keeps it. */
+  const question = shallowRef<{ own: Unsent; words: string }>()
   /** Whether some of them belong to a round that is not there. */
   const homeless = ref(false)
   /** Whether the bench answered when it was last asked. */
@@ -77,19 +81,26 @@ export function usePhone() {
     let newest: PhoneKept | undefined
     try {
       for (const own of await unsent()) {
+        if (own.run.id === question.value?.own.run.id) continue
         try {
           newest = await send(own)
           await forget(own)
           there.value = true
         } catch (error) {
           refused(error)
-          const { code } = error as Refusal
+          const { code, message } = error as Refusal
           if (code === undefined || code === 'internal' || code === 'full') break
+          if (code === 'over_ceiling') {
+            question.value = { own, words: message }
+            problem.value = ''
+            continue
+          }
           // A round that is gone may come back by an undo; only the person drops what was measured for it.
           if (code === 'not_paired' || code === 'not_found') homeless.value = true
           else await forget(own)
         }
       }
+      await sendPictures()
       waiting.value = await unsent()
       if (newest) {
         // The run and the spot it belongs to are told together, so that they agree.
@@ -99,6 +110,53 @@ export function usePhone() {
     } finally {
       sending = false
     }
+  }
+
+  async function sendPictures() {
+    for (const own of await unsentPictures()) {
+      try {
+        await sendPicture(own)
+        await forgetPicture(own)
+        there.value = true
+      } catch (error) {
+        refused(error)
+        const { code } = error as Refusal
+        if (code === 'not_paired' || code === 'not_found') homeless.value = true
+        // Only what will never be a picture is dropped; the rest waits for the bench, or for room there.
+        else if (code === 'no_picture' || code === 'faults' || code === 'too_large') await forgetPicture(own)
+        else break
+      }
+    }
+    pictures.value = await unsentPictures()
+  }
+
+  /** Keeps a picture of a spot or a device, and sends it when the bench answers; false when it can't be kept. */
+  async function takePicture(file: File, shows: { spot?: string; device?: string }, words: string) {
+    problem.value = ''
+    const at = new Date().toISOString()
+    try {
+      const jpeg = await small(file)
+      await savePicture({ token: token(), id: newId(), ...shows, at, note: words, jpeg })
+    } catch {
+      problem.value = 'This phone can’t keep the picture; its storage is full or switched off.'
+      return false
+    }
+    pictures.value = await unsentPictures()
+    await sendAll()
+    return problem.value === ''
+  }
+
+  /** Answers what the bench asked about a typed reading. */
+  async function answer(right: boolean) {
+    const asked = question.value?.own
+    question.value = undefined
+    if (!asked) return
+    if (right && asked.run.result.kind === 'shown') {
+      const result = { ...asked.run.result, over_ceiling_confirmed: true }
+      await save({ ...asked, run: { ...asked.run, result } })
+    } else await forget(asked)
+    waiting.value = await unsent()
+    await sendAll()
   }
 
   async function note(result: PhoneRun['result'], at: string, spotId: string, details: RunDetails) {
@@ -171,7 +229,8 @@ export function usePhone() {
     if (far && raw.interruptions.length === 0) {
       testing.value = { spot: spotId, beyond: true, phase: 'waiting', rates: [] }
       const job = { id: newId(), to: far, mostBytes, turn } as const
-      beyond = { id: newId(), raw: await apart('speed', job, eye, stop.signal) }
+      const raw = await apart('speed', job, eye, stop.signal)
+      beyond = { id: newId(), raw, seen_from: await seenFrom(far) }
     }
     testing.value = undefined
     if (stop.signal.aborted) return false
@@ -235,7 +294,9 @@ export function usePhone() {
   /** Drops what can't be sent. */
   async function drop() {
     for (const own of await unsent()) await forget(own)
+    for (const own of await unsentPictures()) await forgetPicture(own)
     waiting.value = []
+    pictures.value = []
     homeless.value = false
     problem.value = ''
   }
@@ -252,8 +313,29 @@ export function usePhone() {
     await sendAll()
   }
 
+  /** Keeps what another test showed, typed in. */
+  async function shown(
+    spotId: string,
+    { down, up, idle }: { down: number; up: number; idle: number | null },
+    reach: TestKind,
+    more: RunDetails = {},
+  ) {
+    const now = conditions.under.value
+    if (!now || busy.value) return
+    problem.value = ''
+    last.value = undefined
+    chosen.value = spotId
+    const tool = conditions.now.value?.tool.trim() ?? ''
+    const details = { ...conditions.details(), ...more, under: { ...now, kind: reach, tool } }
+    const result = { kind: 'shown', down_mbps: down, up_mbps: up, idle_ms: idle, reach } as const
+    await note(result, new Date().toISOString(), spotId, details)
+    // The figures go with one run, the tool stays.
+    conditions.change({ down: '', up: '', idle: '' })
+    await sendAll()
+  }
+
   useIntervalFn(() => {
-    if (waiting.value.length > 0) void sendAll()
+    if (waiting.value.length + pictures.value.length > 0) void sendAll()
   }, AGAIN_MS)
   useEventListener(window, 'online', () => void sendAll())
   useEventListener(window, 'hashchange', () => {
@@ -277,6 +359,11 @@ export function usePhone() {
     view,
     conditions,
     waiting,
+    pictures,
+    takePicture,
+    question,
+    answer,
+    shown,
     homeless,
     drop,
     there,

@@ -8,6 +8,7 @@ mod film;
 mod gaps;
 pub mod settle;
 mod spoiled;
+mod way;
 
 use busy_hen_home::Outcome;
 use busy_hen_home::raw::{Arrived, RawTest, RawTransfer, RoundTrip};
@@ -18,6 +19,7 @@ use utoipa::ToSchema;
 pub use film::film;
 pub use gaps::{CALL_GAP_MS, call, walk};
 pub use spoiled::Spoiled;
+pub use way::same_line;
 
 use crate::readings::summary::quantile;
 use settle::{STEP_MS, rates, settled_from};

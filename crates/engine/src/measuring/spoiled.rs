@@ -45,6 +45,12 @@ pub enum Spoiled {
     /// Another network carried it.
     #[error("Another network carried the test: its address is not of this home. Turn mobile data off and test again.")]
     OtherNetwork,
+    /// It reached the far end from elsewhere than the home.
+    #[error(
+        "The far end saw this phone come from another address than the test machine: a private relay, a VPN or mobile data carried \
+         it, so it says nothing of this line. Switch that off and test again."
+    )]
+    OtherWay,
 }
 
 /// Whether nothing came between; what came first is told.

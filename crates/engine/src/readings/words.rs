@@ -1,7 +1,7 @@
 //! What came of a run, in words.
 
 use busy_hen_home::{CallCheck, FilmCheck, Outcome, WalkCheck};
-use busy_hen_units::Millis;
+use busy_hen_units::{MbitPerSec, Millis};
 
 use crate::measuring::CALL_GAP_MS;
 
@@ -22,6 +22,17 @@ pub fn told(outcome: &Outcome) -> Option<String> {
         Outcome::Walked { check } => Some(walk(check)),
         Outcome::Skipped => Some("passed over".to_owned()),
     }
+}
+
+/// What another test showed, in words; none of what is no test of speed.
+#[must_use]
+pub fn shown_by(tool: &str, outcome: &Outcome) -> Option<String> {
+    let Outcome::Measured { down_mbps, up_mbps, .. } = outcome else { return None };
+    Some(format!("{tool}: {} / {} Mb/s", rate(*down_mbps), rate(*up_mbps)))
+}
+
+fn rate(rate: MbitPerSec) -> String {
+    if rate.get() < 10.0 { format!("{:.1}", rate.get()) } else { format!("{:.0}", rate.get()) }
 }
 
 /// Whether what was checked holds; none where nothing was checked.

@@ -8,8 +8,10 @@ use actix_web::http::header::{
 use actix_web::http::{StatusCode, header};
 use actix_web::web::{Data, Path, Payload};
 use actix_web::{HttpRequest, HttpResponse, get, post};
-use busy_hen_formats::{HomeFile, RoundRecord, SIZE_LIMIT};
-use busy_hen_home::{AsTested, Faults, HomeId, Round, RoundId, Run, RunId};
+use busy_hen_engine::watch::Watch;
+use busy_hen_formats::{HomeFile, PictureRecord, RoundRecord, SIZE_LIMIT};
+use busy_hen_home::{AsTested, Faults, HomeId, Picture, PictureId, Round, RoundId, Run, RunId};
+use busy_hen_store::Whole;
 
 use super::homes::view;
 use crate::body::{EditorHeader, Sender, read};
@@ -26,12 +28,17 @@ const PATIENCE: Duration = Duration::from_secs(120);
     responses((status = OK, description = "The home file.", body = HomeFile), Reading))]
 #[get("/api/homes/{home}/file")]
 pub async fn export_home(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
-    let (home, rounds) = state.store.export(*home).await?;
-    let named = attachment(&home.name, "json")?;
-    let rounds =
-        rounds.into_iter().map(|(record, runs)| RoundRecord { round: record.round, tested: Some(record.tested), runs });
-    let file = HomeFile::new(home, rounds.collect());
-    let text = state.places.compute(move |_| Ok(file.to_text()?)).await?;
+    let whole = state.store.export(*home).await?;
+    let named = attachment(&whole.home.name, "json")?;
+    let file = move |_: &Watch| {
+        let rounds = whole.rounds.into_iter();
+        let rounds =
+            rounds.map(|(record, runs)| RoundRecord { round: record.round, tested: Some(record.tested), runs });
+        let pictures = whole.pictures.into_iter().map(|(picture, jpeg)| PictureRecord::new(picture, &jpeg));
+        let file = HomeFile { pictures: pictures.collect(), ..HomeFile::new(whole.home, rounds.collect()) };
+        Ok(file.to_text()?)
+    };
+    let text = state.places.compute(file).await?;
     Ok(HttpResponse::Ok()
         .content_type("application/json")
         .insert_header((header::CONTENT_DISPOSITION, named))
@@ -79,7 +86,13 @@ pub async fn import_home(
     let now = state.now();
     let file = state.places.compute(move |_| Ok(HomeFile::read(&body)?.with_all_tested(now))).await?;
     let rounds = file.rounds.into_iter().map(renumbered).collect::<Result<Vec<_>, _>>()?;
-    let stored = state.store.import(HomeId::random(), &(file.home, rounds), now).await?;
+    let pictures = file.pictures.into_iter().map(|record| {
+        let jpeg = record.jpeg()?;
+        Ok((Picture { id: PictureId::random(), ..record.picture }, jpeg))
+    });
+    let pictures = pictures.collect::<Result<Vec<_>, Faults>>()?;
+    let whole = Whole { home: file.home, rounds, pictures };
+    let stored = state.store.import(HomeId::random(), &whole, now).await?;
     view(&state, StatusCode::CREATED, stored, &sender.0).await
 }
 

@@ -8,6 +8,7 @@ pub mod house;
 pub mod jobs;
 pub mod lock;
 pub mod phones;
+pub mod pictures;
 pub mod predict;
 pub mod rounds;
 pub mod setups;

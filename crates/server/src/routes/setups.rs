@@ -212,6 +212,7 @@ pub async fn add_device(
             aerial: Aerial::BuiltIn,
             managed_queue: false,
             firmware: None,
+            hardware_address: None,
             radios: kit.radio_settings(region),
             uplink,
         });

@@ -71,6 +71,18 @@ where
         body: Option<String>,
         with: With<'_>,
     ) -> (StatusCode, String, String) {
+        let (status, kind, bytes) = self.ask_bytes(method, path, body.map(String::into_bytes), with).await;
+        (status, kind, String::from_utf8(bytes).unwrap())
+    }
+
+    /// The same for what is no text.
+    pub async fn ask_bytes(
+        &self,
+        method: Method,
+        path: &str,
+        body: Option<Vec<u8>>,
+        with: With<'_>,
+    ) -> (StatusCode, String, Vec<u8>) {
         let mut request = test::TestRequest::with_uri(path).method(method.clone());
         request = request.insert_header(("host", with.host.unwrap_or("127.0.0.1:8080")));
         for (name, value) in [
@@ -96,9 +108,9 @@ where
         };
         let status = answer.status();
         let kind = answer.headers().get("content-type").and_then(|kind| kind.to_str().ok()).unwrap_or("").to_owned();
-        let text = String::from_utf8(test::read_body(answer).await.to_vec()).unwrap();
-        described::hold(&method, path, status, &kind, &text);
-        (status, kind, text)
+        let bytes = test::read_body(answer).await.to_vec();
+        described::hold(&method, path, status, &kind, std::str::from_utf8(&bytes).unwrap_or_default());
+        (status, kind, bytes)
     }
 
     /// Revision of a home as its ETag has it.

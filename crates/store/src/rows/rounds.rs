@@ -93,6 +93,16 @@ pub(crate) async fn insert(
     Ok(())
 }
 
+/// Stores a round anew; what it was taken in stays.
+pub(crate) async fn update(connection: &mut SqliteConnection, round: &Round) -> Result<(), StoreError> {
+    sqlx::query("UPDATE round SET document = ? WHERE id = ?")
+        .bind(serde_json::to_string(round)?)
+        .bind(round.id.to_string())
+        .execute(connection)
+        .await?;
+    Ok(())
+}
+
 pub(crate) async fn set_deleted(
     connection: &mut SqliteConnection,
     id: RoundId,

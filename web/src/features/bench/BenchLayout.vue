@@ -13,6 +13,7 @@ import RouteRail from './RouteRail.vue'
 import TopBar from './TopBar.vue'
 import { useBench } from './useBench'
 import { provideHome } from './useHome'
+import { providePictures } from './usePictures'
 import { useLight } from './useLight'
 import { useUndo } from './useUndo'
 
@@ -21,6 +22,7 @@ const router = useRouter()
 const bench = useBench()
 bench.reset()
 const home = provideHome(String(route.params.home))
+providePictures(home)
 useLight(home)
 
 const help = ref(false)

@@ -1,4 +1,5 @@
 export { default as BenchLayout } from './BenchLayout.vue'
+export { default as PictureStrip } from './PictureStrip.vue'
 export { useBench } from './useBench'
 export { type HomeHandle, useHome } from './useHome'
 export { useHomeDraft } from './useHomeDraft'

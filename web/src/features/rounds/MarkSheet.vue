@@ -7,7 +7,7 @@ import { heardWords, markTitle } from '../../shared/marks'
 import { speed, verdictWord } from '../../shared/words'
 
 const props = defineProps<{ open: RoundView }>()
-const emit = defineEmits<{ look: [] }>()
+const emit = defineEmits<{ look: []; beside: [round: string] }>()
 
 const units = computed(() => props.open.tested.home.units)
 const purpose = computed(() => props.open.round.purpose)
@@ -31,13 +31,11 @@ const delay = (row: MarkRow) =>
     : '–'
 const statusWord = { good: 'good', fair: 'fair', poor: 'poor', lost: 'no link' }
 const beside = computed(() => props.open.beside)
-const besideWords = computed(() => {
-  const own = beside.value
-  if (!own) return ''
-  const day = new Date(own.begun).toLocaleDateString(undefined, { dateStyle: 'medium' })
-  const other = own.otherwise ? `; not like for like: ${own.otherwise}` : ''
-  return `Beside it: the same marks on ${day} in setup ${own.setup}${other}.`
-})
+const day = (at: string) =>
+  new Date(at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })
+const besides = computed(() =>
+  props.open.besides.map((own) => ({ value: own.round_id, title: `${own.setup}, ${day(own.begun)}` })),
+)
 </script>
 
 <template>
@@ -55,7 +53,7 @@ const besideWords = computed(() => {
         <th scope="col">heard</th>
         <th v-if="trial" scope="col">the kit says</th>
         <th v-if="trial" scope="col">need of {{ weak }}</th>
-        <th v-if="beside" scope="col" class="number">before</th>
+        <th v-if="beside" scope="col" class="number">beside</th>
       </tr>
     </thead>
     <tbody>
@@ -90,7 +88,15 @@ const besideWords = computed(() => {
       </tr>
     </tbody>
   </table>
-  <p v-if="besideWords" class="small quiet">{{ besideWords }}</p>
+  <div v-if="beside" class="beside">
+    <v-select
+      :model-value="beside.round_id"
+      :items="besides"
+      label="Beside it, the same marks in"
+      @update:model-value="emit('beside', $event)"
+    />
+    <p v-if="beside.otherwise" class="small quiet">Not like for like: {{ beside.otherwise }}.</p>
+  </div>
   <p class="small quiet">
     Speeds in Mb/s. Signal and link rate explain, they are no speed.
     <template v-if="carried">
@@ -104,6 +110,14 @@ const besideWords = computed(() => {
 </template>
 
 <style scoped>
+.beside {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  max-width: 620px;
+  margin-top: 8px;
+}
+
 .look {
   text-decoration: underline;
   min-width: 28px;

@@ -29,6 +29,9 @@ const form = reactive({
   problem: '',
   busy: false,
 })
+/** Where the kit reports who serves whom. */
+const report = ref('')
+const LIKE = 'http://192.168.1.1/report.json'
 const chosen = ref<string[]>([])
 
 const PURPOSES: { value: Purpose; title: string; words: string; where?: string }[] = [
@@ -156,6 +159,7 @@ async function begin() {
     spots: own,
     confirmed: confirm.list.value,
     far_end_place: form.place,
+    kit_report: report.value.trim(),
   }
   try {
     const view = await answer(
@@ -204,6 +208,11 @@ async function begin() {
           label="Household"
         />
         <v-text-field v-model="form.runs" label="Runs at each spot" inputmode="numeric" />
+        <v-text-field
+          v-model="report"
+          label="Kit’s own report of who serves, if it gives one"
+          :placeholder="LIKE"
+        />
         <v-text-field
           v-if="form.kind === 'internet'"
           v-model="form.place"

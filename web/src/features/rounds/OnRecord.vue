@@ -3,8 +3,10 @@ import { computed } from 'vue'
 
 import type { RoundView } from '../../api/types'
 import { speed } from '../../shared/words'
+import { useHome } from '../bench'
 
-const props = defineProps<{ open: RoundView }>()
+const props = defineProps<{ open: RoundView; see: (what: string, seen: boolean) => Promise<void> }>()
+const home = useHome()
 const record = computed(() => props.open.round.on_record)
 const devices = computed(() => props.open.tested.home.setups[0]?.devices ?? [])
 const name = (id: string) => devices.value.find((own) => own.id === id)?.name ?? 'a device'
@@ -29,19 +31,37 @@ const firmware = computed(() =>
     )
     .join(', '),
 )
-const unseen = computed(() => (props.open.round.confirmed ?? []).filter((own) => !own.seen))
-const seen = computed(() => (props.open.round.confirmed ?? []).filter((own) => own.seen))
+const all = computed(() => props.open.round.confirmed ?? [])
+/** Not seen as the round began: its readings may be of the state before. */
+const unseen = computed(() => all.value.filter((own) => !own.seen || own.seen_later))
+const seen = computed(() => all.value.filter((own) => own.seen && !own.seen_later))
+const stillUnseen = computed(() => unseen.value.filter((own) => !own.seen).length)
+const when = (at: string) =>
+  new Date(at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })
+
+async function tick(what: string, event: Event) {
+  try {
+    await props.see(what, (event.target as HTMLInputElement).checked)
+  } catch (error) {
+    home.fail(error)
+  }
+}
 </script>
 
 <template>
   <details v-if="unseen.length" class="note small" aria-label="Not confirmed">
     <summary>
-      {{ unseen.length }} of {{ unseen.length + seen.length }} changes not seen to have taken effect before
-      this round
+      {{ unseen.length }} of {{ all.length }} changes not seen to have taken effect before this round{{
+        stillUnseen < unseen.length ? `, ${unseen.length - stillUnseen} seen since` : ''
+      }}
     </summary>
-    <ul>
-      <li v-for="own in unseen" :key="own.what">{{ own.what }}</li>
-    </ul>
+    <label v-for="own in unseen" :key="own.what">
+      <input type="checkbox" :checked="own.seen" @change="tick(own.what, $event)" />
+      <span>
+        {{ own.what }} <i v-if="own.seen_later">Seen {{ when(own.seen_later) }}.</i>
+      </span>
+    </label>
+    <p>Tick what you see now. What was tested before may be of the state before.</p>
   </details>
   <details v-if="record" class="small quiet">
     <summary>On record as it began</summary>
@@ -56,6 +76,10 @@ const seen = computed(() => (props.open.round.confirmed ?? []).filter((own) => o
       <dd>{{ radios || 'none' }}</dd>
       <dt>firmware</dt>
       <dd>{{ firmware || 'not noted; type it in at the device under Setups' }}</dd>
+      <template v-if="record.kit_report">
+        <dt>the kit reports at</dt>
+        <dd>{{ record.kit_report }}</dd>
+      </template>
       <template v-if="seen.length">
         <dt>seen to have taken effect</dt>
         <dd>{{ seen.map((own) => own.what).join(' ') }}</dd>
@@ -65,8 +89,11 @@ const seen = computed(() => (props.open.round.confirmed ?? []).filter((own) => o
 </template>
 
 <style scoped>
-ul {
-  padding-left: 18px;
+label {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  min-height: 28px;
 }
 
 dl {

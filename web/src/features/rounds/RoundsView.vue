@@ -6,7 +6,7 @@ import { answer, api } from '../../api/client'
 import type { Mishap, Run, SpotRow } from '../../api/types'
 import { isMarked } from '../../shared/marks'
 import { percent, purposeWord, speed, verdictWord } from '../../shared/words'
-import { useBench, useHome } from '../bench'
+import { PictureStrip, useBench, useHome } from '../bench'
 import AgainForm from './AgainForm.vue'
 import CheckSheet from './CheckSheet.vue'
 import MarkSheet from './MarkSheet.vue'
@@ -169,6 +169,11 @@ const planned = computed(
     open.value?.drawing.levels.filter((own) => plan.value.some((spot) => spot.level === own.level_id)) ?? [],
 )
 const purpose = computed(() => open.value?.round.purpose ?? 'rooms')
+const pictured = computed(() => {
+  const names = new Map(open.value?.spots.map((row) => [row.spot_id, row.name]))
+  for (const own of open.value?.tested.home.setups[0]?.devices ?? []) names.set(own.id, own.name)
+  return names
+})
 const marked = computed(() => isMarked(purpose.value))
 const checked = computed(() => ['application_check', 'hand_over_walk'].includes(purpose.value))
 </script>
@@ -257,7 +262,7 @@ const checked = computed(() => ['application_check', 'hand_over_walk'].includes(
           </label>
         </div>
       </details>
-      <OnRecord :open="open" />
+      <OnRecord :open="open" :see="round.see" />
       <p v-if="open.changed_since.length" class="note small" role="status" aria-label="Changed since">
         Tested before {{ open.changed_since.join(', before ') }}. All that is shown here is of the home as it
         was tested.
@@ -282,7 +287,12 @@ const checked = computed(() => ['application_check', 'hand_over_walk'].includes(
           >; green: need met, yellow: just met, red: not met, straw: tested and no need noted</template
         >.
       </p>
-      <MarkSheet v-if="marked" :open="open" @look="lookingAt = open.spots[0]?.spot_id" />
+      <MarkSheet
+        v-if="marked"
+        :open="open"
+        @look="lookingAt = open.spots[0]?.spot_id"
+        @beside="round.setBeside"
+      />
       <RushList v-else-if="purpose === 'family_rush'" :open="open" />
       <CheckSheet v-else-if="checked" :open="open" @type="checkingAt = $event" />
       <table v-else class="sheet">
@@ -380,6 +390,7 @@ const checked = computed(() => ['application_check', 'hand_over_walk'].includes(
       <p v-if="!marked && !checked" class="small quiet">
         Speeds in Mb/s. Met: medians and the low run reach every part of the need.
       </p>
+      <PictureStrip :names="pictured" label="Pictures" />
     </template>
 
     <v-dialog v-model="beginning" aria-label="Begin a round" max-width="760" scrollable>

@@ -4,7 +4,7 @@ import { reactive, ref } from 'vue'
 import type { ApiProblem } from '../../api/client'
 import type { RoundView, Run, SpotRow } from '../../api/types'
 import { speed } from '../../shared/words'
-import { useHome } from '../bench'
+import { PictureStrip, useHome } from '../bench'
 import type { RoundHandle } from './useRound'
 
 const props = defineProps<{ spot: SpotRow; open: RoundView; round: RoundHandle }>()
@@ -146,6 +146,11 @@ const without = (run: Run) =>
       </form>
       <p v-if="problem" class="note bad" role="alert">{{ problem }}</p>
       <p class="small quiet">Link rate is what the radios negotiate: an explanation, never a speed.</p>
+      <PictureStrip
+        :names="new Map([[spot.spot_id, spot.name]])"
+        :adding="{ spot: spot.spot_id }"
+        :label="`Pictures of ${spot.name}`"
+      />
       <div class="end"><v-btn size="small" @click="emit('close')">Close</v-btn></div>
     </v-card-text>
   </v-card>

@@ -1,5 +1,5 @@
 import { useIntervalFn } from '@vueuse/core'
-import { shallowRef, watch, type ShallowRef } from 'vue'
+import { ref, shallowRef, watch, type ShallowRef } from 'vue'
 
 import { answer, api } from '../../api/client'
 import type { Mishap, NewRun, RoundView } from '../../api/types'
@@ -19,6 +19,10 @@ export interface RoundHandle {
   voidRun(run: string, reason: string | null): Promise<void>
   walk(seed: number, mishaps: Mishap[]): Promise<void>
   stopWalk(): Promise<void>
+  /** Keeps that a change is seen to have taken effect now, or takes that back. */
+  see(what: string, seen: boolean): Promise<void>
+  /** Chooses the round whose marks stand beside. */
+  setBeside(other: string): void
 }
 
 /** The open round; read again and again while the stand-in phone walks it. */
@@ -26,6 +30,8 @@ export function useRound(home: HomeHandle, id: () => string | undefined): RoundH
   const view = shallowRef<RoundView>()
   const path = () => ({ params: { path: { round: id() ?? '' } } })
 
+  /** The round whose marks were chosen to stand beside those of which. */
+  const beside = ref({ of: '', other: '' })
   let asking = 0
 
   async function reload() {
@@ -36,7 +42,8 @@ export function useRound(home: HomeHandle, id: () => string | undefined): RoundH
       return
     }
     try {
-      const got = await answer(api.GET('/api/rounds/{round}', path()))
+      const query = beside.value.of === asked ? { beside: beside.value.other } : {}
+      const got = await answer(api.GET('/api/rounds/{round}', { params: { path: { round: asked }, query } }))
       // A late answer never replaces a newer one.
       if (asked !== id() || turn !== asking) return
       const more = view.value?.round.id === asked && runs(got) !== runs(view.value)
@@ -94,6 +101,12 @@ export function useRound(home: HomeHandle, id: () => string | undefined): RoundH
       act(answer(api.POST('/api/runs/{run}/void', { params: { path: { run } }, body: { reason } }))),
     walk: (seed, mishaps) =>
       act(answer(api.POST('/api/rounds/{round}/walk', { ...path(), body: { seed, mishaps } }))),
+    see: (what, seen) =>
+      act(answer(api.PUT('/api/rounds/{round}/confirmed', { ...path(), body: { what, seen } }))),
+    setBeside: (other) => {
+      beside.value = { of: id() ?? '', other }
+      void reload()
+    },
     stopWalk: () => act(answer(api.DELETE('/api/rounds/{round}/walk', path()))),
   }
 }

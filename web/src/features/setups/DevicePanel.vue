@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { Caution, Device, DrawnHop, Enclosure, Firmware, LengthUnit, Mode, Setup } from '../../api/types'
 import { useCatalogue } from '../../shared/useCatalogue'
 import { length, modeWord, speed } from '../../shared/words'
+import { PictureStrip } from '../bench'
 import AerialFields from './AerialFields.vue'
 import CautionList from './CautionList.vue'
 import UplinkFields from './UplinkFields.vue'
@@ -162,6 +163,18 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
         type="date"
         @update:model-value="firmware({ from: $event || null })"
       />
+      <v-text-field
+        :model-value="device.hardware_address ?? ''"
+        label="Hardware address, as printed on it"
+        maxlength="17"
+        placeholder="02:1a:9f:00:3c:55"
+        @change="
+          change({
+            hardware_address:
+              ($event.target as HTMLInputElement).value.trim().toLowerCase().replace(/-/g, ':') || null,
+          })
+        "
+      />
     </div>
     <p v-if="hop" class="small">
       Backhaul: <b>{{ hop.down_mbps == null ? 'no link' : `${speed(hop.down_mbps)} Mb/s` }}</b>,
@@ -178,6 +191,11 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
       in the open, about 20 cm from people; it runs warm. Switch it off before changing aerials; pull cable by
       local codes.
     </p>
+    <PictureStrip
+      :names="new Map([[device.id, device.name]])"
+      :adding="{ device: device.id }"
+      :label="`Pictures of ${device.name}`"
+    />
   </section>
 </template>
 

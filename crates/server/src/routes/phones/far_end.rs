@@ -1,5 +1,9 @@
 //! The far end of internet tests, as it was given when the program was started.
 
+use std::net::IpAddr;
+
+use busy_hen_engine::measuring::same_line;
+use busy_hen_probe::{Place, seen_from};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -10,6 +14,14 @@ pub struct FarEnd {
     pub url: String,
     /// The token it asks for.
     pub token: String,
+}
+
+impl FarEnd {
+    /// Whether a phone that the far end saw at this address came by the line of this machine; none where that can't be told.
+    pub(super) async fn by_our_line(&self, phone: IpAddr) -> Option<bool> {
+        let own = seen_from(&Place { origin: self.url.clone(), token: self.token.clone() }).await?;
+        same_line(own, phone)
+    }
 }
 
 impl std::str::FromStr for FarEnd {

@@ -2,6 +2,7 @@
 
 mod far_end;
 mod pairing;
+mod pictures;
 mod runs;
 mod view;
 
@@ -9,16 +10,21 @@ use actix_web::dev::Payload;
 use actix_web::{FromRequest, HttpRequest};
 use busy_hen_home::{Round, TestKind, Under};
 use busy_hen_store::Pairing;
+use jiff::{SignedDuration, Timestamp};
 use utoipa::IntoParams;
 
 pub use far_end::FarEnd;
 pub use pairing::{__path_pair_phone, pair_phone};
+pub use pictures::{__path_phone_picture, phone_picture};
 pub use runs::{__path_phone_run, phone_run};
 pub use view::{__path_phone_view, phone_view};
 
 use crate::error::ApiError;
 use crate::state::AppState;
 use crate::tokens::digest;
+
+/// How long after its pairing has expired a phone may still send what it had saved.
+const SENDS_FOR: SignedDuration = SignedDuration::from_hours(24 * 30);
 
 /// Header with which a phone says who it is.
 const PHONE: &str = "busy-hen-phone";
@@ -51,6 +57,11 @@ impl Phone {
     async fn pairing(&self, state: &AppState) -> Result<Pairing, ApiError> {
         state.store.paired(&digest(&self.0)).await?.ok_or(ApiError::NotPaired)
     }
+}
+
+/// Refuses what was begun after the pairing had expired. What was begun in time is taken later too: it waited on the phone.
+fn over(pairing: &Pairing, begun: Timestamp, now: Timestamp) -> Result<(), ApiError> {
+    if begun > pairing.expires_at || now > pairing.expires_at + SENDS_FOR { Err(ApiError::PairingOver) } else { Ok(()) }
 }
 
 /// The kind of test by which a phone's spots are judged: that of the round where a far end is known, else local, since all it then

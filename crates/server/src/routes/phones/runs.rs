@@ -1,5 +1,7 @@
 //! What a phone measured comes in.
 
+use std::net::IpAddr;
+
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use actix_web::{HttpResponse, post};
@@ -7,27 +9,29 @@ use busy_hen_engine::check::check_run;
 use busy_hen_engine::measuring::{self, SlowLeg, Spoiled, TestFigures, figures, slow_leg};
 use busy_hen_engine::readings::words::told;
 use busy_hen_engine::rounds::distance::OnEarth;
+use busy_hen_formats::Station;
 use busy_hen_home::raw::{RawCall, RawFilm, RawTest, RawWalk};
 use busy_hen_home::{
     Band, CarriedBy, DeviceId, Faults, KitStatus, Mark, Outcome, PlanId, Purpose, Round, Run, RunId, Source, SpotId,
     TestKind, Under, local_day,
 };
-use busy_hen_store::{Editor, Pairing};
-use busy_hen_units::{Dbm, MbitPerSec, Metres};
+use busy_hen_store::{Editor, Pairing, RoundRecord};
+use busy_hen_units::{Dbm, MbitPerSec, Metres, Millis};
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Phone, PhoneHeader, reached, reaching};
+use super::{Phone, PhoneHeader, over, reached, reaching};
 use crate::body::Body;
 use crate::error::ApiError;
 use crate::interfaces::of_home;
 use crate::problems::{Storing, Testing};
+use crate::routes::rounds::ask_about_ceiling;
 use crate::state::AppState;
 
-/// How long after its pairing has expired a phone may still send what it had saved.
-const SENDS_FOR: SignedDuration = SignedDuration::from_hours(24 * 30);
+/// How long after it began a run is still what the kit reports on: two legs, and the way here.
+const REPORTED_FOR: SignedDuration = SignedDuration::from_secs(120);
 /// Name under which the steps of phones would stand; their readings are no steps.
 const PHONES: &str = "phone";
 
@@ -128,6 +132,21 @@ pub enum PhoneResult {
         /// Its samples.
         raw: RawWalk,
     },
+    /// What another test showed, typed in; under which tool goes with it.
+    Shown {
+        /// Download.
+        down_mbps: MbitPerSec,
+        /// Upload.
+        up_mbps: MbitPerSec,
+        /// Round trip, where it showed one.
+        #[serde(default)]
+        idle_ms: Option<Millis>,
+        /// How far it reached.
+        reach: TestKind,
+        /// Whether it is kept though it is over what plan and ports let through.
+        #[serde(default)]
+        over_ceiling_confirmed: bool,
+    },
     /// Signal or link rate was looked up.
     Heard {},
     /// No connection could be had here.
@@ -144,6 +163,9 @@ pub struct Beyond {
     pub id: RunId,
     /// Its samples.
     pub raw: RawTest,
+    /// The address that the far end saw the phone come from, where it was asked.
+    #[serde(default)]
+    pub seen_from: Option<String>,
 }
 
 /// A run that was kept.
@@ -159,6 +181,8 @@ pub struct PhoneKept {
     pub slow_leg: Option<SlowLeg>,
     /// Why the part beyond the line does not count, where it was spoiled.
     pub beyond_problem: Option<String>,
+    /// What the kit reports of who served, or why that is not known; none where it reports nothing.
+    pub kit: Option<String>,
 }
 
 /// What is to be kept of a request.
@@ -178,25 +202,36 @@ pub async fn phone_run(state: Data<AppState>, phone: Phone, new: Body<PhoneRun>)
     let pairing = phone.pairing(&state).await?;
     let new = new.into_inner();
     let now = state.now();
-    // What was begun in time is taken later too: it waited on the phone.
-    if new.at > pairing.expires_at || now > pairing.expires_at + SENDS_FOR {
-        return Err(ApiError::PairingOver);
-    }
+    over(&pairing, new.at, now)?;
     let (home_id, record) = state.store.round(pairing.round).await?;
-    let plan_id = state.store.home(home_id).await?.home.brief.plan_on(local_day(new.at)).map(|plan| plan.id);
+    let home = state.store.home(home_id).await?.home;
+    let plan_id = home.brief.plan_on(local_day(new.at)).map(|plan| plan.id);
     if new.details.walked.is_some_and(|walked| !walked.from.is_sound() || !walked.to.is_sound()) {
         return Err(Faults::one("/details/walked", "There is no such place on earth.").into());
     }
-    let Read { runs, samples, slow, beyond_problem } = read(&state, &new, &pairing, &record.round, plan_id)?;
+    let other_way = other_way(&state, &new.result).await;
+    let Read { mut runs, samples, slow, beyond_problem } =
+        read(&state, &new, &pairing, &record.round, plan_id, other_way)?;
+    let kit = match reported(&state, &new, &pairing, &record, now).await {
+        None => None,
+        Some(Ok(seen)) => {
+            runs.iter_mut().for_each(|run| seen.told_of(run));
+            Some(seen.words)
+        }
+        Some(Err(words)) => Some(words),
+    };
     for run in &runs {
         check_run(&record.tested.home, &record.round, run)?;
+    }
+    if let (PhoneResult::Shown { over_ceiling_confirmed: false, .. }, [run]) = (&new.result, runs.as_slice()) {
+        ask_about_ceiling(&home, &record, run)?;
     }
     let by = Editor::new(PHONES);
     let mut kept =
         state.store.add_runs(pairing.round, &runs, &samples, "run of a phone", (&by, now)).await?.into_iter();
     let run = kept.next().ok_or_else(|| ApiError::Internal("a run that was kept is gone".into()))?;
     let told = told(&run.outcome);
-    let kept = PhoneKept { run, told, beyond: kept.next(), slow_leg: slow, beyond_problem };
+    let kept = PhoneKept { run, told, beyond: kept.next(), slow_leg: slow, beyond_problem, kit };
     Ok(HttpResponse::build(StatusCode::CREATED).json(kept))
 }
 
@@ -207,6 +242,7 @@ fn read(
     pairing: &Pairing,
     round: &Round,
     plan_id: Option<PlanId>,
+    other_way: Option<Spoiled>,
 ) -> Result<Read, ApiError> {
     let run = |id: RunId, kind: TestKind, outcome: Outcome| one(new, pairing, round, (id, kind, outcome), plan_id);
     let tested = |id: RunId, kind: TestKind, found: &TestFigures| Run {
@@ -220,8 +256,8 @@ fn read(
             let within = figures(raw).map_err(ApiError::Spoiled)?;
             read.runs.push(tested(new.id, TestKind::Local, &within));
             read.samples.push((new.id, gzip(raw)?));
-            if let Some(Beyond { id, raw }) = beyond.as_deref() {
-                match figures(raw) {
+            if let Some(Beyond { id, raw, .. }) = beyond.as_deref() {
+                match other_way.map_or_else(|| figures(raw), Err) {
                     Ok(found) => {
                         read.slow = Some(slow_leg(&within, &found));
                         read.runs.push(tested(*id, TestKind::Internet, &found));
@@ -246,6 +282,21 @@ fn read(
             let check = measuring::walk(raw).map_err(ApiError::Spoiled)?;
             read.runs.push(run(new.id, TestKind::Local, Outcome::Walked { check }));
             read.samples.push((new.id, gzip(raw)?));
+        }
+        PhoneResult::Shown { down_mbps, up_mbps, idle_ms, reach, .. } => {
+            if !new.details.under.as_ref().is_some_and(|under| under.tool.is_some()) {
+                return Err(Faults::one("/details/under/tool", "Say which test showed this.").into());
+            }
+            let outcome = Outcome::Measured {
+                down_mbps: *down_mbps,
+                up_mbps: *up_mbps,
+                idle_ms: *idle_ms,
+                loaded_ms: None,
+                jitter_ms: None,
+                loss_percent: None,
+            };
+            let source = if pairing.stand_in { Source::Walker } else { Source::Typed };
+            read.runs.push(Run { source, ..run(new.id, *reach, outcome) });
         }
         // None of these says how far anything reached: readings of what the round asks.
         PhoneResult::Heard {} => read.runs.push(run(new.id, reached(state, round, pairing), Outcome::Heard)),
@@ -296,6 +347,67 @@ fn came_from_home(state: &AppState, test: Uuid) -> Result<(), ApiError> {
         Some([one]) if of_home(*one) => Ok(()),
         Some(_) => Err(ApiError::Spoiled(Spoiled::OtherNetwork)),
     }
+}
+
+/// What speaks against the part beyond the line: a far end that saw the phone elsewhere than at this home.
+async fn other_way(state: &AppState, result: &PhoneResult) -> Option<Spoiled> {
+    let PhoneResult::Tested { beyond: Some(beyond), .. } = result else { return None };
+    let seen: IpAddr = beyond.seen_from.as_ref()?.parse().ok()?;
+    let by_our_line = state.far_end.as_ref()?.by_our_line(seen).await?;
+    (!by_our_line).then_some(Spoiled::OtherWay)
+}
+
+/// What the kit reports of a phone.
+struct Reported {
+    station: Station,
+    serving: Option<DeviceId>,
+    words: String,
+}
+
+impl Reported {
+    /// Puts into a run what the kit knows and the phone did not say.
+    fn told_of(&self, run: &mut Run) {
+        run.serving = run.serving.or(self.serving);
+        run.band = run.band.or(self.station.band);
+        // A channel means something with its band alone.
+        if run.band == self.station.band {
+            run.channel = run.channel.or(self.station.channel);
+            run.width_mhz = run.width_mhz.or(self.station.width_mhz);
+        }
+        run.signal_dbm = run.signal_dbm.or(self.station.signal_dbm);
+        run.link_rate_mbps = run.link_rate_mbps.or(self.station.link_rate_mbps);
+    }
+}
+
+/// Who serves this phone by the kit's own report, or why that is not known; none where no report belongs to the run.
+async fn reported(
+    state: &AppState,
+    new: &PhoneRun,
+    pairing: &Pairing,
+    record: &RoundRecord,
+    now: Timestamp,
+) -> Option<Result<Reported, String>> {
+    let address = record.round.on_record.as_ref()?.kit_report.as_ref()?;
+    let PhoneResult::Tested { test, .. } = &new.result else { return None };
+    // What the kit says now is not of a run that waited on the phone.
+    let phone =
+        state.far_side.addresses(*test)?.first().copied().filter(|_| now.duration_since(new.at) < REPORTED_FOR)?;
+    let report = match crate::kit::report(address).await {
+        Ok(report) => report,
+        Err(why) => return Some(Err(format!("The kit’s report can’t be read: {why}."))),
+    };
+    if report.stand_in && !pairing.stand_in {
+        return Some(Err("The kit’s report is a stand-in’s; nothing was taken from it.".to_owned()));
+    }
+    let Some(station) = report.station(phone) else {
+        return Some(Err(format!("The kit’s report does not know this phone, {phone}.")));
+    };
+    let devices = record.tested.home.setup(record.round.setup_id).map_or(&[][..], |setup| &setup.devices);
+    let device = crate::kit::device(devices, &station.served_by);
+    let by = device.map_or_else(|| format!("{}, which is no device here", station.served_by), |own| own.name.clone());
+    let band = station.band.map(|band| format!(", {band}")).unwrap_or_default();
+    let words = format!("Served by {by}{band}, as the kit reports.");
+    Some(Ok(Reported { station: station.clone(), serving: device.map(|own| own.id), words }))
 }
 
 fn gzip(raw: &impl Serialize) -> Result<Vec<u8>, ApiError> {

@@ -8,7 +8,7 @@ use busy_hen_engine::measuring::enough::{Enough, enough};
 use busy_hen_engine::needs::{Need, Verdict, need_of, room_need, verdict};
 use busy_hen_engine::readings::conditions::in_words;
 use busy_hen_engine::readings::marks::{self, DropOut, MarkRow};
-use busy_hen_engine::readings::words::told;
+use busy_hen_engine::readings::words::{shown_by, told};
 use busy_hen_engine::readings::{Summary, summarise};
 use busy_hen_engine::watch::Watch;
 use busy_hen_home::{
@@ -151,7 +151,7 @@ pub struct PhoneSpot {
     pub done: bool,
     /// Whether it was passed over last.
     pub skipped: bool,
-    /// What the checks there came to, newest first.
+    /// What checks and other tests there came to, newest first.
     pub checks: Vec<String>,
 }
 
@@ -256,7 +256,7 @@ fn spot(
     let place = spot.and_then(|spot| plan.spot(spot));
     let need = spot.and_then(|spot| room_need(&home.brief, spot.room_id));
     let state = enough(&rates);
-    let mut checks: Vec<String> = here().filter(|run| run.counts()).filter_map(|run| told(&run.outcome)).collect();
+    let mut checks: Vec<String> = here().filter(|run| run.counts()).filter_map(told_of).collect();
     checks.reverse();
     let checked = |wanted: fn(&Outcome) -> bool| here().any(|run| run.counts() && wanted(&run.outcome));
     PhoneSpot {
@@ -281,4 +281,10 @@ fn spot(
         enough: state,
         checks,
     }
+}
+
+/// What came of a run in words, where it is not counted among the runs of this page's own test.
+fn told_of(run: &Run) -> Option<String> {
+    let tool = run.under.as_ref().and_then(|under| under.tool.as_deref());
+    told(&run.outcome).or_else(|| shown_by(tool?, &run.outcome))
 }

@@ -25,6 +25,7 @@ use super::view::{RoundView, view};
 use crate::body::{Body, EditorHeader, Sender};
 use crate::error::ApiError;
 use crate::interfaces::interfaces;
+use crate::kit::check_address;
 use crate::problems::{Acting, Computing, Reading, Storing};
 use crate::state::AppState;
 
@@ -61,6 +62,9 @@ pub struct NewRound {
     /// Where the far end stands, or whose it is.
     #[serde(default)]
     pub far_end_place: String,
+    /// Where the kit reports who serves whom; empty where it does not.
+    #[serde(default)]
+    pub kit_report: String,
 }
 
 /// The same round once more.
@@ -115,7 +119,7 @@ async fn begin(
             Err(StoreError::Stale) => {}
             done => {
                 done?;
-                let view = view(state, home, record).await?;
+                let view = view(state, home, record, None).await?;
                 return Ok(HttpResponse::Created().json(view));
             }
         }
@@ -167,6 +171,9 @@ fn planned(state: &AppState, home: &Home, new: &NewRound) -> Result<Round, ApiEr
         confirmed: new.confirmed.clone(),
     };
     check_round(home, &round)?;
+    if let Some(address) = round.on_record.as_ref().and_then(|record| record.kit_report.as_ref()) {
+        check_address(address)?;
+    }
     Ok(round)
 }
 
@@ -207,6 +214,7 @@ fn on_record(state: &AppState, home: &Home, new: &NewRound) -> OnRecord {
         far_end: far_end.map(|far| far.url.clone()),
         far_end_place: new.far_end_place.trim().to_owned(),
         radios: radios.collect(),
+        kit_report: Some(new.kit_report.trim().to_owned()).filter(|own| !own.is_empty()),
     }
 }
 
@@ -250,7 +258,8 @@ pub async fn again(
         order: WalkingOrder::AsListed,
         purpose: if round.purpose == Purpose::Baseline { Purpose::After } else { round.purpose },
         confirmed: ask.confirmed,
-        far_end_place: round.on_record.map(|record| record.far_end_place).unwrap_or_default(),
+        far_end_place: round.on_record.as_ref().map(|record| record.far_end_place.clone()).unwrap_or_default(),
+        kit_report: round.on_record.and_then(|record| record.kit_report).unwrap_or_default(),
     };
     begin(&state, home_id, &new, &sender).await
 }

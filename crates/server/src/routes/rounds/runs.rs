@@ -167,7 +167,7 @@ pub async fn add_runs(
 }
 
 /// A reading above its ceiling is a fault of the reading, or of what is on record: whoever typed it is asked.
-fn ask_about_ceiling(home: &Home, record: &RoundRecord, run: &Run) -> Result<(), ApiError> {
+pub(crate) fn ask_about_ceiling(home: &Home, record: &RoundRecord, run: &Run) -> Result<(), ApiError> {
     let plan = home.brief.plan_on(local_day(run.at));
     let Some(Ceiling { most, read, by_plan }) = over_ceiling(&record.tested.home, &record.round, run, plan) else {
         return Ok(());

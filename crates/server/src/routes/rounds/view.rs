@@ -2,7 +2,7 @@
 
 use std::collections::HashMap;
 
-use actix_web::web::{Data, Path};
+use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpResponse, get};
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::changes::since_tested;
@@ -24,8 +24,8 @@ use busy_hen_home::{
 use busy_hen_store::RoundRecord;
 use busy_hen_units::Metres;
 use jiff::Timestamp;
-use serde::Serialize;
-use utoipa::ToSchema;
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
 
 use crate::error::ApiError;
 use crate::problems::Reading;
@@ -57,8 +57,10 @@ pub struct RoundView {
     pub best: Option<Mark>,
     /// Where a range walk dropped out.
     pub drop_out: Option<DropOut>,
-    /// The round of the same purpose whose marks stand beside these, as "A as found, 12 Nov"; none when there is none.
+    /// The round of the same purpose whose marks stand beside these; none when there is none.
     pub beside: Option<Beside>,
+    /// All that could stand there, the newest first.
+    pub besides: Vec<Beside>,
     /// By what it is judged whether a check of use holds.
     pub check_rule: String,
     /// Phones that began together, the newest lot first.
@@ -166,19 +168,35 @@ pub struct Otherwise {
     pub summary: Summary,
 }
 
+/// What is to stand beside a round.
+#[derive(Debug, Deserialize, IntoParams)]
+pub struct BesideAsk {
+    /// The round whose marks stand beside its own; the newest earlier one of the same purpose when left out.
+    pub beside: Option<RoundId>,
+}
+
 /// Runs of a spot that a round shows without being asked for more.
 const RUNS_SHOWN: usize = 30;
 
 /// A round with its newest runs, figures and verdicts.
-#[utoipa::path(tag = "rounds", params(("round" = RoundId, Path)),
+#[utoipa::path(tag = "rounds", params(("round" = RoundId, Path), BesideAsk),
     responses((status = OK, description = "The round.", body = RoundView), Reading))]
 #[get("/api/rounds/{round}")]
-pub async fn open_round(state: Data<AppState>, round: Path<RoundId>) -> Result<HttpResponse, ApiError> {
+pub async fn open_round(
+    state: Data<AppState>,
+    round: Path<RoundId>,
+    ask: Query<BesideAsk>,
+) -> Result<HttpResponse, ApiError> {
     let (home_id, record) = state.store.round(*round).await?;
-    Ok(HttpResponse::Ok().json(view(&state, home_id, record).await?))
+    Ok(HttpResponse::Ok().json(view(&state, home_id, record, ask.beside).await?))
 }
 
-pub(super) async fn view(state: &Data<AppState>, home_id: HomeId, record: RoundRecord) -> Result<RoundView, ApiError> {
+pub(super) async fn view(
+    state: &Data<AppState>,
+    home_id: HomeId,
+    record: RoundRecord,
+    asked: Option<RoundId>,
+) -> Result<RoundView, ApiError> {
     let RoundRecord { round, tested } = record;
     // Asked before the runs are read: a round that is told to be walked to its end is shown with all of them.
     let (walking, walk_error) = state.walks.state(round.id);
@@ -206,15 +224,20 @@ pub(super) async fn view(state: &Data<AppState>, home_id: HomeId, record: RoundR
             let spots: Vec<SpotRow> = spots.collect();
             let need = spots.first().and_then(|spot| spot.need);
             let marks = marks::rows(runs, need.as_ref());
-            let other = if round.purpose.is_marked() { another(&round, &readings) } else { None };
-            let others = other.as_ref().map(|(_, runs)| marks::rows(runs, need.as_ref())).unwrap_or_default();
+            let besides = if round.purpose.is_marked() { besides(&round, &readings) } else { Vec::new() };
+            let chosen =
+                besides.iter().find(|own| asked.map_or(own.begun < round.begun, |asked| own.round_id == asked));
+            let chosen = chosen.cloned();
+            let runs_of = |own: &Beside| marks::rows(readings.of(own.round_id), need.as_ref());
+            let others = chosen.as_ref().map(runs_of).unwrap_or_default();
             Ok(RoundView {
                 drawing: drawing(&plan),
                 best: marks::best(&marks).filter(|_| round.purpose.is_trial()).cloned(),
                 drop_out: (round.purpose == Purpose::RangeWalk).then(|| marks::drop_out(&marks)),
                 check_rule: rule(),
                 rushes: rushes(runs),
-                beside: other.map(|(beside, _)| beside),
+                beside: chosen,
+                besides,
                 marks: marks
                     .into_iter()
                     .map(|row| MarkShown {
@@ -238,18 +261,19 @@ pub(super) async fn view(state: &Data<AppState>, home_id: HomeId, record: RoundR
         .await
 }
 
-/// The newest other round of the same purpose that was begun before this one, with its runs.
-fn another<'a>(round: &Round, readings: &'a Readings) -> Option<(Beside, &'a [Run])> {
-    let before = |own: &&RoundRecord| own.round.purpose == round.purpose && own.round.begun < round.begun;
-    let found = readings.rounds.iter().filter(before).max_by_key(|own| own.round.begun)?;
-    let setup = found.tested.home.setup(found.round.setup_id);
-    let beside = Beside {
-        round_id: found.round.id,
-        setup: setup.map(|setup| format!("{} {}", setup.letter, setup.name)).unwrap_or_default(),
-        begun: found.round.begun,
-        otherwise: beside(&found.round.under(), &round.under()),
+/// Other rounds of the same purpose, the newest first.
+fn besides(round: &Round, readings: &Readings) -> Vec<Beside> {
+    let alike = |own: &&RoundRecord| own.round.purpose == round.purpose && own.round.id != round.id;
+    let told = |own: &RoundRecord| {
+        let setup = own.tested.home.setup(own.round.setup_id);
+        Beside {
+            round_id: own.round.id,
+            setup: setup.map(|setup| format!("{} {}", setup.letter, setup.name)).unwrap_or_default(),
+            begun: own.round.begun,
+            otherwise: beside(&own.round.under(), &round.under()),
+        }
     };
-    Some((beside, readings.of(found.round.id)))
+    readings.rounds.iter().rev().filter(alike).map(told).collect()
 }
 
 fn spot_row(

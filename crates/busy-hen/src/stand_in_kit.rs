@@ -1,0 +1,42 @@
+//! Stand-in kit that reports who serves a phone, to try things out.
+
+use std::net::{SocketAddr, TcpListener};
+use std::path::PathBuf;
+
+use busy_hen_formats::HomeFile;
+use busy_hen_standins::kit::{Kit, serve};
+
+/// Which kit, in which hidden house.
+#[derive(Debug, clap::Args)]
+pub struct Options {
+    /// The home file.
+    #[arg(value_name = "FILE")]
+    home: PathBuf,
+    /// Letter of the setup.
+    #[arg(long, default_value = "A")]
+    setup: String,
+    /// Seed of the hidden house.
+    #[arg(long, default_value_t = 14)]
+    seed: u64,
+    /// Address and port to listen on.
+    #[arg(long, value_name = "ADDR", default_value = "127.0.0.1:8095")]
+    listen: SocketAddr,
+}
+
+/// Serves until interrupted.
+pub fn stand_in_kit(options: &Options) -> Result<(), String> {
+    let at = options.home.display();
+    let text = std::fs::read(&options.home).map_err(|error| format!("can't read {at}: {error}"))?;
+    let file = HomeFile::read(&text).map_err(|faults| format!("{at}: {faults}"))?;
+    let kit = Kit::new(file.home, &options.setup, options.seed).map_err(|error| error.to_string())?;
+    let listen = options.listen;
+    let listener = TcpListener::bind(listen)
+        .map_err(|error| format!("can't listen on {listen}: {error}; choose another with --listen"))?;
+    let address = listener.local_addr().map_err(|error| error.to_string())?;
+    println!("The stand-in kit reports at http://{address}/report.json");
+    println!("What it reports is made up and is taken for the stand-in phone alone.");
+    for (name, address) in kit.addresses() {
+        println!("{address}  {name}");
+    }
+    actix_web::rt::System::new().block_on(serve(listener, kit)).map_err(|error| format!("serving failed: {error}"))
+}

@@ -1,0 +1,98 @@
+//! Pictures: taken in from the bench and from a phone, shown, taken along in the home file.
+#![allow(clippy::unwrap_used)] // also in what tests share
+
+mod rig;
+
+use actix_web::http::{Method, StatusCode};
+use busy_hen_home::RoundId;
+use busy_hen_server::tokens::digest;
+use rig::{With, api};
+use serde_json::{Value, json};
+use uuid::Uuid;
+
+const AT: &str = "2026-11-20T10:00:00Z";
+
+/// A PNG, made here so that the tests need no file.
+fn png(width: u32, height: u32) -> Vec<u8> {
+    let mut bytes = std::io::Cursor::new(Vec::new());
+    image::RgbImage::from_pixel(width, height, image::Rgb([180, 120, 60]))
+        .write_to(&mut bytes, image::ImageFormat::Png)
+        .unwrap();
+    bytes.into_inner()
+}
+
+fn query(id: Uuid, what: &str, of: &Value, note: &str) -> String {
+    format!("?id={id}&{what}={}&at={AT}&note={note}", of.as_str().unwrap())
+}
+
+#[actix_web::test]
+async fn a_phone_takes_a_picture_once_of_its_own_home_and_the_bench_shows_it() {
+    let api = api().await;
+    let round = api.round().await;
+    let id: RoundId = round["round"]["id"].as_str().unwrap().parse().unwrap();
+    let now = jiff::Timestamp::now();
+    let later = now + jiff::SignedDuration::from_hours(1);
+    api.store.pair(&digest("camera"), id, (now, later), false).await.unwrap();
+    let phone = With { phone: Some("camera"), kind: Some("image/png"), ..With::default() };
+    let spot = &round["spots"][0]["spot_id"];
+    let own = Uuid::new_v4();
+    let path = format!("/api/phone/pictures{}", query(own, "spot", spot, "socket%20behind%20the%20bench"));
+    for _ in 0..2 {
+        let (status, _, body) = api.ask_bytes(Method::POST, &path, Some(png(2000, 1000)), phone.clone()).await;
+        assert_eq!(status, StatusCode::CREATED, "{}", String::from_utf8_lossy(&body));
+    }
+    let list = api.get(&api.at("/pictures")).await;
+    assert_eq!(list.as_array().unwrap().len(), 1, "sent twice, kept once");
+    assert_eq!(list[0]["shows"], json!({ "kind": "spot", "spot_id": spot }));
+    assert_eq!(list[0]["note"], "socket behind the bench");
+    let (status, kind, jpeg) = api.ask_bytes(Method::GET, &format!("/api/pictures/{own}"), None, With::default()).await;
+    assert_eq!((status, kind.as_str()), (StatusCode::OK, "image/jpeg"));
+    let seen = image::load_from_memory_with_format(&jpeg, image::ImageFormat::Jpeg).unwrap();
+    assert_eq!((seen.width(), seen.height()), (1280, 640));
+
+    // Nothing that is not of this home, and nothing that is no picture.
+    let stranger = query(Uuid::new_v4(), "spot", &json!(Uuid::new_v4().to_string()), "");
+    let nothing = format!("?id={}&at={AT}", Uuid::new_v4());
+    for path in [stranger, nothing] {
+        let path = format!("/api/phone/pictures{path}");
+        let (status, _, body) = api.ask_bytes(Method::POST, &path, Some(png(9, 9)), phone.clone()).await;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{}", String::from_utf8_lossy(&body));
+    }
+    let path = format!("/api/phone/pictures{}", query(Uuid::new_v4(), "spot", spot, ""));
+    let (status, _, body) = api.ask_bytes(Method::POST, &path, Some(b"<svg/>".to_vec()), phone.clone()).await;
+    assert_eq!(status, StatusCode::UNSUPPORTED_MEDIA_TYPE);
+    assert!(String::from_utf8_lossy(&body).contains("send a JPEG, PNG or WebP"));
+    let nobody = With { phone: Some("nobody"), ..phone.clone() };
+    assert_eq!(api.ask_bytes(Method::POST, &path, Some(png(9, 9)), nobody).await.0, StatusCode::UNAUTHORIZED);
+    assert_eq!(api.get(&api.at("/pictures")).await.as_array().unwrap().len(), 1);
+}
+
+#[actix_web::test]
+async fn pictures_of_a_device_go_out_and_come_in_with_the_home_and_go_when_thrown_away() {
+    let api = api().await;
+    let device = api.view().await["home"]["setups"][0]["devices"][0]["id"].clone();
+    let own = Uuid::new_v4();
+    let path = api.at(&format!("/pictures{}", query(own, "device", &device, "")));
+    let with = With { kind: Some("image/png"), ..With::default() };
+    let (status, _, _) = api.ask_bytes(Method::POST, &path, Some(png(300, 200)), with).await;
+    assert_eq!(status, StatusCode::CREATED);
+    let mut file = api.get(&api.at("/file")).await;
+    assert_eq!(file["pictures"][0]["picture"]["shows"]["device_id"], device);
+    let (status, home) = api.send(Method::POST, "/api/home-files", file.clone()).await;
+    assert_eq!(status, StatusCode::CREATED, "{home}");
+    let path = format!("/api/homes/{}/pictures", home["id"].as_str().unwrap());
+    let again = api.get(&path).await;
+    assert_eq!(again[0]["shows"]["device_id"], device);
+    assert_ne!(again[0]["id"], json!(own), "with a name of its own, so that a file can come in twice");
+
+    file["pictures"][0]["jpeg"] = json!("bm8gcGljdHVyZQ==");
+    let (status, problem) = api.send(Method::POST, "/api/home-files", file).await;
+    let fault = &problem["faults"][0]["pointer"];
+    assert_eq!((status, fault), (StatusCode::UNPROCESSABLE_ENTITY, &json!("/pictures/0/jpeg")));
+
+    let path = format!("/api/pictures/{own}");
+    assert_eq!(api.ask(Method::DELETE, &path, None, With::default()).await.0, StatusCode::NO_CONTENT);
+    assert_eq!(api.ask(Method::DELETE, &path, None, With::default()).await.0, StatusCode::NOT_FOUND);
+    assert_eq!(api.ask(Method::GET, &path, None, With::default()).await.0, StatusCode::NOT_FOUND);
+    assert_eq!(api.get(&api.at("/pictures")).await, json!([]));
+}
