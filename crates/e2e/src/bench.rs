@@ -175,7 +175,8 @@ impl Bench {
     pub async fn fill(&self, label: &str, text: &str) {
         let field = self
             .find_xpath(&format!(
-                "//*[self::input or self::textarea][@aria-label=\"{label}\" or @id=//label[normalize-space(.)=\"{label}\"]/@for]"
+                "//*[self::input or self::textarea][@aria-label=\"{label}\" or @id=//label[normalize-space(.)=\"{label}\"]/@for \
+                 or ancestor::label[normalize-space(text())=\"{label}\"]]"
             ))
             .await;
         field.click().await.expect("the field takes the focus");

@@ -126,15 +126,15 @@ impl KitReport {
 
 fn read(device: &str, radio: &RawRadio, station: &RawStation) -> Station {
     let classes = || radio.classes.iter().filter_map(|own| Some((of_class(own.class)?, own.channel)));
-    let widest = classes().max_by(|((_, one), _), ((_, other), _)| one.total_cmp(other));
+    let widest = classes().max_by_key(|((_, width), _)| *width);
     // The channel of a class of 20 MHz is the primary one; those of wider classes name their middle.
-    let primary = classes().find(|((_, width), _)| *width == 20.0).map(|(_, channel)| channel);
+    let primary = classes().find(|((_, width), _)| *width == 20).map(|(_, channel)| channel);
     let address = |text: &Option<String>| text.as_ref()?.parse::<IpAddr>().ok().map(|own| own.to_canonical());
     Station {
         addresses: [address(&station.v4), address(&station.v6)].into_iter().flatten().collect(),
         served_by: device.to_lowercase().replace('-', ":"),
         band: widest.map(|((band, _), _)| band),
-        width_mhz: widest.map(|((_, width), _)| Megahertz::new(width)),
+        width_mhz: widest.map(|((_, width), _)| Megahertz::new(f64::from(width))),
         channel: primary,
         signal_dbm: station
             .signal
@@ -145,19 +145,19 @@ fn read(device: &str, radio: &RawRadio, station: &RawStation) -> Station {
 }
 
 /// Band and width, MHz, of a global operating class (IEEE 802.11-2020, table E-4; 137 of IEEE 802.11be).
-fn of_class(class: u8) -> Option<(Band, f64)> {
+fn of_class(class: u8) -> Option<(Band, u16)> {
     Some(match class {
-        81 | 82 => (Band::Ghz2_4, 20.0),
-        83 | 84 => (Band::Ghz2_4, 40.0),
-        115 | 118 | 121 | 124 | 125 => (Band::Ghz5, 20.0),
-        116 | 117 | 119 | 120 | 122 | 123 | 126 | 127 => (Band::Ghz5, 40.0),
-        128 => (Band::Ghz5, 80.0),
-        129 => (Band::Ghz5, 160.0),
-        131 => (Band::Ghz6, 20.0),
-        132 => (Band::Ghz6, 40.0),
-        133 => (Band::Ghz6, 80.0),
-        134 => (Band::Ghz6, 160.0),
-        137 => (Band::Ghz6, 320.0),
+        81 | 82 => (Band::Ghz2_4, 20),
+        83 | 84 => (Band::Ghz2_4, 40),
+        115 | 118 | 121 | 124 | 125 => (Band::Ghz5, 20),
+        116 | 117 | 119 | 120 | 122 | 123 | 126 | 127 => (Band::Ghz5, 40),
+        128 => (Band::Ghz5, 80),
+        129 => (Band::Ghz5, 160),
+        131 => (Band::Ghz6, 20),
+        132 => (Band::Ghz6, 40),
+        133 => (Band::Ghz6, 80),
+        134 => (Band::Ghz6, 160),
+        137 => (Band::Ghz6, 320),
         _ => return None,
     })
 }

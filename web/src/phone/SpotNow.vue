@@ -113,7 +113,10 @@ async function skip(note: string) {
     <p v-if="!view.may_test" class="note">
       The code that this phone was paired by has expired; scan a new one at the bench.
     </p>
-    <p v-if="!['application_check', 'hand_over_walk'].includes(view.purpose)" class="small quiet">
+    <p
+      v-if="!conditions.now.value?.tool && !['application_check', 'hand_over_walk'].includes(view.purpose)"
+      class="small quiet"
+    >
       {{ view.words }}. {{ takes(legs, most, last) }}.
       <template v-if="!awake">This browser can’t keep the screen on here; touch it now and then.</template>
     </p>

@@ -13,7 +13,9 @@ export function takes(legs: number, mostBytes: number, last: PhoneKept | undefin
   const seconds = legs * Math.round((2 * TRANSFER_MS) / 1000 + 2)
   if (mostBytes !== Infinity) return `${seconds} s, at most ${(2 * legs * mostBytes) / 1e6} MB a run`
   const seen = [last?.run, last?.beyond].flatMap((run) =>
-    run?.outcome.kind === 'measured' ? [run.outcome.down_mbps + run.outcome.up_mbps] : [],
+    run?.source === 'phone' && run.outcome.kind === 'measured'
+      ? [run.outcome.down_mbps + run.outcome.up_mbps]
+      : [],
   )
   if (seen.length < legs) return `${seconds} s a run; at 900 Mb/s that is over a gigabyte`
   const megabytes = (seen.reduce((sum, own) => sum + own) * TRANSFER_MS) / 8 / 1000

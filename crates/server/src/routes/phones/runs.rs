@@ -284,7 +284,7 @@ fn read(
             read.samples.push((new.id, gzip(raw)?));
         }
         PhoneResult::Shown { down_mbps, up_mbps, idle_ms, reach, .. } => {
-            if !new.details.under.as_ref().is_some_and(|under| under.tool.is_some()) {
+            if new.details.under.as_ref().is_none_or(|under| under.tool.is_none()) {
                 return Err(Faults::one("/details/under/tool", "Say which test showed this.").into());
             }
             let outcome = Outcome::Measured {

@@ -1,0 +1,82 @@
+//! What a phone keeps besides its own tests: pictures, and what other tests showed.
+#![allow(clippy::unwrap_used)] // also in what tests share
+
+use busy_hen_e2e::phones::{begin_round_for, pair, runs, wait_runs};
+use busy_hen_e2e::{Bench, PHONE};
+use serde_json::{Value, json};
+
+/// A picture of a phone's size, made here.
+fn picture(folder: &std::path::Path) -> std::path::PathBuf {
+    let file = folder.join("socket.png");
+    image::RgbImage::from_fn(2400, 1600, |x, _| image::Rgb([(x / 10) as u8, 90, 60])).save(&file).unwrap();
+    file
+}
+
+async fn offline(bench: &Bench, is: bool) {
+    let devtools = bench.driver.cdp();
+    devtools.send_raw("Network.enable", json!({})).await.unwrap();
+    let rates = json!({ "offline": is, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1 });
+    devtools.send_raw("Network.emulateNetworkConditions", rates).await.unwrap();
+}
+
+#[tokio::test]
+async fn a_picture_that_was_taken_without_a_connection_arrives_once_and_shows_at_the_bench() {
+    let folder = tempfile::tempdir().unwrap();
+    let bench = Bench::demo(PHONE).await;
+    let round = begin_round_for(&bench, "rooms", "local", 2, &["Kitchen", "Study"]).await;
+    bench.goto(&pair(&bench, &round).await).await;
+    bench.see_in("h1", "Kitchen").await;
+    bench.click("//summary[contains(., 'A picture for the record')]").await;
+    bench.fill("Words with it", "socket behind the bench").await;
+    offline(&bench, true).await;
+    bench.hand_over(&picture(folder.path())).await;
+    bench.see("1 picture kept on this phone, not sent yet").await;
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new());
+    offline(&bench, false).await;
+    bench.no_longer("main", "not sent yet").await;
+    bench.goto(&format!("/homes/{}/rounds/{round}", home_of(&bench, &round).await)).await;
+    bench.see_in("section[aria-label='Pictures']", "socket behind the bench").await;
+    let seen = "return document.querySelector('section[aria-label=Pictures] img')?.naturalWidth ?? 0";
+    bench.wait("the picture", || async { (bench.number(seen).await > 1000.0).then_some(()) }).await;
+    let home = home_of(&bench, &round).await;
+    let list = bench.ask(&format!("/api/homes/{home}/pictures")).await;
+    assert_eq!(list.as_array().unwrap().len(), 1, "{list}");
+    bench.click("//section[@aria-label='Pictures']//button[img]").await;
+    bench.press("Throw away…").await;
+    bench.see("it can’t be brought back").await;
+    bench.press("Throw it away").await;
+    bench.wait("no picture", || async { (bench.number(seen).await < 1.0).then_some(()) }).await;
+    bench.close().await;
+}
+
+async fn home_of(bench: &Bench, round: &str) -> String {
+    bench.ask(&format!("/api/rounds/{round}")).await["home_id"].as_str().unwrap().to_owned()
+}
+
+#[tokio::test]
+async fn what_another_test_showed_is_typed_by_a_tap_and_asked_about_when_it_can_not_be() {
+    let bench = Bench::demo(PHONE).await;
+    let round = begin_round_for(&bench, "rooms", "local", 2, &["Kitchen", "Study"]).await;
+    bench.goto(&pair(&bench, &round).await).await;
+    bench.see_in("h1", "Kitchen").await;
+    bench.click("//button[small='tested by']").await;
+    bench.fill("Down, Mb/s", "9000").await;
+    bench.fill("Up, Mb/s", "20,5").await;
+    bench.driver.refresh().await.unwrap();
+    bench.see_in("h1", "Kitchen").await;
+    let typed = bench.find_xpath("//label[contains(., 'Up, Mb/s')]//input").await;
+    assert_eq!(typed.value().await.unwrap().as_deref(), Some("20,5"), "a reload in the middle of typing loses nothing");
+    bench.press("Keep what it showed").await;
+    bench.see_in("[role=alert]", "is more than the plan on record gives").await;
+    assert_eq!(runs(&bench, &round).await, Vec::<Value>::new());
+    bench.driver.refresh().await.unwrap();
+    bench.see_in("[role=alert]", "is more than the plan on record gives").await;
+    bench.press("Throw it away").await;
+    bench.fill("Down, Mb/s", "88").await;
+    bench.fill("Up, Mb/s", "20").await;
+    bench.press("Keep what it showed").await;
+    let kept = wait_runs(&bench, &round, 1).await;
+    assert_eq!((&kept[0]["source"], &kept[0]["under"]["tool"]), (&json!("typed"), &json!("the TV’s own test")));
+    bench.see("the TV’s own test: 88 / 20 Mb/s").await;
+    bench.close().await;
+}
