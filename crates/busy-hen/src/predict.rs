@@ -11,12 +11,12 @@ use busy_hen_engine::path::call::CallQuality;
 use busy_hen_engine::path::network::Direction;
 use busy_hen_engine::predict::ledger::LedgerRow;
 use busy_hen_engine::predict::ledger::Measured;
-use busy_hen_engine::predict::{Kept, Model, Prediction, Question, RANGE_DB, Range, Served};
+use busy_hen_engine::predict::{Kept, Model, Prediction, Question, Range, Served};
 use busy_hen_engine::propagation::AllWaves;
 use busy_hen_engine::propagation::published::Law;
 use busy_hen_formats::HomeFile;
 use busy_hen_home::{Band, DeviceId, Doors, Home, Setup, Situation, TestKind, local_day};
-use busy_hen_units::{Db, MbitPerSec, Millis};
+use busy_hen_units::{Dbm, MbitPerSec, Millis};
 use clap::{Args, ValueEnum};
 use jiff::civil::Date;
 use serde::Serialize;
@@ -256,9 +256,8 @@ fn place(text: &str, plan: &Plan) -> Result<(usize, f64, f64), String> {
 }
 
 fn radio_range(served: Served) -> RadioRange {
-    let signal = served.signal_dbm;
     RadioRange {
-        signal_dbm: [(signal - RANGE_DB).get(), signal.get(), (signal + RANGE_DB).get()],
+        signal_dbm: [served.poor_signal_dbm, served.signal_dbm, served.good_signal_dbm].map(Dbm::get),
         link_rate_mbps: [served.poor_link_rate_mbps, served.link_rate_mbps, served.good_link_rate_mbps]
             .map(MbitPerSec::get),
     }
@@ -269,15 +268,12 @@ fn hop_ranges(model: &Model<'_>, device: DeviceId) -> Vec<HopRange> {
     let network = model.network();
     let access = model.evaluator.accesses.iter().find(|access| network.nodes[access.node].id == device);
     let hops = access.map(|access| access.hops.clone()).unwrap_or_default();
-    let ends = [RANGE_DB, Db::new(0.0), -RANGE_DB];
+    let ends = |range: Range| [range.poor, range.middle, range.good].map(MbitPerSec::get);
     hops.into_iter()
-        .map(|hop| {
-            let carries = |way| ends.map(|more| network.hop_goodput(hop, way, more, &[]).get());
-            HopRange {
-                to: network.nodes[hop].name.clone(),
-                down_mbps: carries(Direction::Down),
-                up_mbps: carries(Direction::Up),
-            }
+        .map(|hop| HopRange {
+            to: network.nodes[hop].name.clone(),
+            down_mbps: ends(model.evaluator.hop_range(hop, Direction::Down)),
+            up_mbps: ends(model.evaluator.hop_range(hop, Direction::Up)),
         })
         .collect()
 }

@@ -162,9 +162,8 @@ fn of_device(device: &Device, setup: &Setup, home: &Home, plan: &Plan, list: &mu
                 format!("The coax pair to {name} needs a filter where the line enters, or neighbours hear it."),
             );
         }
-        Via::PowerLine { class, length_m, circuit, strips, noisy } => {
-            let pair =
-                PowerLine { class: *class, length: *length_m, circuit: *circuit, strips: *strips, noisy: *noisy };
+        Via::PowerLine { .. } => {
+            let Some(pair) = PowerLine::of(&uplink.via) else { return };
             power_line(name, &pair, home, &mut say);
         }
         Via::Radio { .. } | Via::BestRadio => {}
@@ -276,6 +275,7 @@ mod tests {
                 circuit: Circuit::Other,
                 strips: 1,
                 noisy: false,
+                reported_mbps: None,
             };
             home.setups[0].devices[1].uplink = Some(Uplink { to, via });
         });

@@ -3,7 +3,7 @@
 
 use busy_hen_engine::catalogue::{AsItComes, clients, kit};
 use busy_hen_engine::geometry::Plan;
-use busy_hen_engine::path::network::{Direction, Part};
+use busy_hen_engine::path::network::{Direction, Part, as_predicted};
 use busy_hen_engine::path::{HopKind, LinkTables, Network, Others};
 use busy_hen_engine::predict::{Kept, Model, Question};
 use busy_hen_engine::propagation::AllWaves;
@@ -138,7 +138,7 @@ fn hops_on_one_channel_share_it_and_a_plain_repeater_loses_a_tenth_more() {
         let accesses = network.accesses(clients::find("laptop_ax").unwrap(), Some(Band::Ghz5), &tables);
         let access = accesses.iter().find(|access| access.node == 1).unwrap();
         let hop = network.hop_goodput(1, Direction::Down, Db::new(0.0), &[]).get();
-        let flow = network.flow(access, Direction::Down, Db::new(0.0), &Others::default(), &[]);
+        let flow = network.flow(access, Direction::Down, &Others::default(), &[]);
         (flow.arrives(MbitPerSec::new(300.0)).get(), 1.0 / (1.0 / hop + 1.0 / 300.0))
     };
     let (mesh, shared) = arrives(Mode::MeshNode, "node_ax_dual");
@@ -159,7 +159,7 @@ fn common_practice_half_is_left_after_one_repeat_of_equal_hops() {
     let accesses = network.accesses(clients::find("laptop_ax").unwrap(), Some(Band::Ghz5), &tables);
     let access = accesses.iter().find(|access| access.node == 1).unwrap();
     let hop = network.hop_goodput(1, Direction::Down, Db::new(0.0), &[]);
-    let left = network.flow(access, Direction::Down, Db::new(0.0), &Others::default(), &[]).arrives(hop);
+    let left = network.flow(access, Direction::Down, &Others::default(), &[]).arrives(hop);
     assert!((left.get() / hop.get() - 0.5).abs() < 0.01, "{left} of {hop}");
 }
 
@@ -173,7 +173,7 @@ fn mending_a_part_never_lowers_what_arrives() {
     let tables = LinkTables::default();
     for access in network.accesses(clients::find("phone_ac").unwrap(), None, &tables) {
         let arrives = |mended: &[Part]| {
-            let flow = network.flow(&access, Direction::Down, Db::new(0.0), &Others::default(), mended);
+            let flow = network.flow(&access, Direction::Down, &Others::default(), mended);
             flow.arrives(MbitPerSec::new(200.0)).get()
         };
         for part in [Part::Plan, Part::Port, Part::Hop(1), Part::Sharing] {
@@ -250,6 +250,7 @@ fn three_low() -> busy_hen_home::Kit {
         max_width_mhz: Megahertz::new(20.0),
         default_channel,
         serves: true,
+        short_aggregate: false,
     };
     busy_hen_home::Kit {
         key: "three_low".into(),
@@ -259,6 +260,8 @@ fn three_low() -> busy_hen_home::Kit {
         powered_by_cable: false,
         uplink_port_mbps: MbitPerSec::new(1000.0),
         lan_port_mbps: MbitPerSec::new(1000.0),
+        aerial: busy_hen_home::Aerial::BuiltIn,
+        power_line: None,
     }
 }
 
@@ -306,9 +309,9 @@ fn channels_that_overlap_by_way_of_a_third_take_turns_together() {
     let tables = LinkTables::default();
     let accesses = network.accesses(clients::find("laptop_ax").unwrap(), Some(Band::Ghz2_4), &tables);
     let access = accesses.iter().find(|access| access.node == 2 && access.block.centre_channel == 1).unwrap();
-    let groups = network.turn_groups(access, Direction::Down, Db::new(0.0), &[]);
+    let groups = network.turn_groups(access, Direction::Down, &as_predicted, &[]);
     assert_eq!((groups.len(), groups[0].links()), (1, 3));
-    assert_eq!(network.turn_groups(access, Direction::Down, Db::new(0.0), &[Part::Sharing]).len(), 3);
+    assert_eq!(network.turn_groups(access, Direction::Down, &as_predicted, &[Part::Sharing]).len(), 3);
 }
 
 #[test]
@@ -340,7 +343,7 @@ fn two_backhaul_hops_on_a_channel_of_their_own_are_told_as_shared_air() {
 fn a_neighbour_on_the_backhaul_is_told_and_mending_it_quiets_the_hop() {
     let mut home = home(vec![
         device("R", "node_ax_tri", Mode::Router, 1.0, None),
-        device("N", "node_ax_tri", Mode::MeshNode, 38.0, Some(("R", Via::Radio { radio: 2 }))),
+        device("N", "node_ax_tri", Mode::MeshNode, 34.0, Some(("R", Via::Radio { radio: 2 }))),
     ]);
     home.air = vec![busy_hen_home::Neighbour {
         id: busy_hen_home::NeighbourId::named("n"),

@@ -4,7 +4,7 @@ use busy_hen_units::{MbitPerSec, Megahertz};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::setup::{Band, Mode};
+use crate::setup::{Aerial, Band, Mode, PowerLineClass};
 
 /// Wi-Fi generation, by the letters of the amendment.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
@@ -39,6 +39,12 @@ pub struct Kit {
     pub uplink_port_mbps: MbitPerSec,
     /// Link speed of its ports towards the home.
     pub lan_port_mbps: MbitPerSec,
+    /// The aerials it comes with.
+    #[serde(default)]
+    pub aerial: Aerial,
+    /// What its power-line end is sold as; none when it has none.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub power_line: Option<PowerLineClass>,
 }
 
 /// A radio of a type of device.
@@ -59,4 +65,7 @@ pub struct KitRadio {
     pub default_channel: u16,
     /// Whether phones and laptops may join it as it comes.
     pub serves: bool,
+    /// Whether it puts few frames into an aggregate, as early ax kit does.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub short_aggregate: bool,
 }

@@ -288,6 +288,9 @@ pub enum Via {
         strips: u8,
         /// Whether a noisy appliance shares the outlet: charger, dimmer, motor.
         noisy: bool,
+        /// Link rate that the pair itself reports, in place of what the wiring lets expect; none when nobody looked.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        reported_mbps: Option<MbitPerSec>,
     },
 }
 

@@ -408,6 +408,13 @@ fn pair(via: &Via, at: &str, name: &str, check: &mut Check) {
         format!("{at}/{field}"),
         format!("{count} {field} on the way to {name} cannot be right; enter at most 10."),
     );
+    if let Via::PowerLine { reported_mbps: Some(rate), .. } = via {
+        check.that(
+            (1.0..=5000.0).contains(&rate.get()),
+            format!("{at}/reported_mbps"),
+            format!("The link rate that the power-line pair to {name} reports must be 1 to 5000 Mb/s."),
+        );
+    }
     if let Via::Coax { port_mbps, .. } = via {
         check.that(
             (10.0..=10_000.0).contains(&port_mbps.get()),

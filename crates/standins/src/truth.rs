@@ -92,7 +92,7 @@ impl Truth {
         });
         let losses = self.losses(&evaluator.network, &evaluator.accesses, point);
         let mut rng = self.rng(&[run.spot.0.as_u128(), run.round.as_u128(), u128::from(run.number)]);
-        let got = evaluator.at(&losses, self.seat(spot.room_id), Db::new(normal(&mut rng, RUN_SPREAD_DB)));
+        let got = evaluator.at(&losses.into(), self.seat(spot.room_id), Db::new(normal(&mut rng, RUN_SPREAD_DB)));
         let served = got.served?;
         let disturbed = if rng.random_bool(DISTURBED_PART) { 0.5 } else { 1.0 };
         // Spread only takes away: what a plan or port lets through is not exceeded.

@@ -262,6 +262,7 @@ fn via(mode: Mode, kit: &Kit, rng: &mut ChaCha8Rng) -> Via {
             circuit: pick(rng, &[Circuit::Same, Circuit::Other, Circuit::OtherBoard]),
             strips: rng.random_range(0..4),
             noisy: rng.random(),
+            reported_mbps: rng.random::<bool>().then(|| MbitPerSec::new(rng.random_range(5.0..1500.0_f64).round())),
         },
     }
 }

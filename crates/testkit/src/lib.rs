@@ -2,6 +2,7 @@
 
 pub mod checks;
 pub mod homes;
+pub mod practice;
 pub mod raw;
 pub mod regulatory;
 pub mod runs;

@@ -1712,6 +1712,8 @@ export interface components {
         JobState: "waiting" | "running" | "done" | "failed" | "called_off";
         /** @description A type of device. */
         Kit: {
+            /** @description The aerials it comes with. */
+            aerial?: components["schemas"]["Aerial"];
             /** @description Key in the home file. */
             key: string;
             /** @description Link speed of its ports towards the home. */
@@ -1720,6 +1722,7 @@ export interface components {
             modes: components["schemas"]["Mode"][];
             /** @description Name for people: generic, no make or model. */
             name: string;
+            power_line?: components["schemas"]["PowerLineClass"] | null;
             /** @description Whether its network cable feeds it, so that it needs an injector or such a port and no outlet. */
             powered_by_cable?: boolean;
             /** @description Its radios. */
@@ -1744,6 +1747,8 @@ export interface components {
             max_width_mhz: components["schemas"]["Megahertz"];
             /** @description Whether phones and laptops may join it as it comes. */
             serves: boolean;
+            /** @description Whether it puts few frames into an aggregate, as early ax kit does. */
+            short_aggregate?: boolean;
             /**
              * Format: int32
              * @description Aerials and spatial streams.
@@ -1800,6 +1805,7 @@ export interface components {
             /** @description The room. */
             room_id: components["schemas"]["RoomId"];
             spot_id?: components["schemas"]["SpotId"] | null;
+            undrawn?: components["schemas"]["Undrawn"] | null;
         };
         /** @description Legal primary channels of a band at one width. */
         LegalChannels: {
@@ -2971,16 +2977,22 @@ export interface components {
         };
         /** @description What serves a client at a place. */
         Served: {
+            /** @description Whether it is near the end of its range, where a phone may slip to another band or to mobile data. */
+            at_its_end: boolean;
             /** @description Band it is on. */
             band: components["schemas"]["Band"];
             /** @description The serving device. */
             device: components["schemas"]["DeviceId"];
             /** @description Link rate at the good end. */
             good_link_rate_mbps: components["schemas"]["MbitPerSec"];
+            /** @description Signal at the good end. */
+            good_signal_dbm: components["schemas"]["Dbm"];
             /** @description Usual link rate: an explanation, never a speed. */
             link_rate_mbps: components["schemas"]["MbitPerSec"];
             /** @description Link rate at the poor end of the likely range; zero where nothing holds then. */
             poor_link_rate_mbps: components["schemas"]["MbitPerSec"];
+            /** @description Signal at the poor end of the likely range. */
+            poor_signal_dbm: components["schemas"]["Dbm"];
             /** @description Signal. */
             signal_dbm: components["schemas"]["Dbm"];
             /** @description Width that serves best. */
@@ -3332,6 +3344,17 @@ export interface components {
              */
             to?: number | null;
         };
+        /** @description Doors that nobody drew, and what they decide. */
+        Undrawn: {
+            /** @description What arrives when they are where they serve most. */
+            high_mbps: components["schemas"]["MbitPerSec"];
+            /** @description What arrives when they are where they serve least. */
+            low_mbps: components["schemas"]["MbitPerSec"];
+            /** @description Its name. */
+            room: string;
+            /** @description The room whose doors should be drawn. */
+            room_id: components["schemas"]["RoomId"];
+        };
         /** @description A device's link towards the router. */
         Uplink: {
             /** @description The device it leads to. */
@@ -3387,6 +3410,7 @@ export interface components {
             length_m: components["schemas"]["Metres"];
             /** @description Whether a noisy appliance shares the outlet: charger, dimmer, motor. */
             noisy: boolean;
+            reported_mbps?: components["schemas"]["MbitPerSec"] | null;
             /**
              * Format: int32
              * @description Power strips and surge filters that an adapter hangs on.

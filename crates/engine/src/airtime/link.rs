@@ -52,7 +52,8 @@ fn options(band: Band, from: &RadioEnd, to: &RadioEnd, width: Megahertz) -> Vec<
     let mut list = Vec::new();
     for streams in 1..=from.streams.min(to.streams) {
         for mcs in 0..=generation.highest_mcs() {
-            let stream = Stream { band, generation, width, streams, mcs, short_window: false };
+            let short_window = from.short_aggregate || to.short_aggregate;
+            let stream = Stream { band, generation, width, streams, mcs, short_window };
             if let (Some(rate), Some(need)) = (stream.phy_rate(), snr_needed(mcs, streams, from.streams, to.streams)) {
                 list.push(Way { stream, rate, need });
             }
@@ -181,6 +182,13 @@ impl LinkTable {
         }
     }
 
+    /// SNR of 20 MHz at the end that hears the other worse, as answers are sent at.
+    #[must_use]
+    pub fn answered_at(&self, loss: Db) -> Db {
+        let snr = |from: &RadioEnd, to: &RadioEnd| received(from, to, loss) - thermal_noise(WIDTHS[0], to.noise_figure);
+        snr(&self.far, &self.near).min(snr(&self.near, &self.far))
+    }
+
     /// The most the link can carry, with the two ends side by side.
     #[must_use]
     pub fn ceiling(&self) -> Link {
@@ -202,6 +210,7 @@ mod tests {
             gain: Db::new(2.0),
             body: Db::new(0.0),
             noise_figure: Db::new(6.0),
+            short_aggregate: false,
         }
     }
 

@@ -1,5 +1,6 @@
 //! The medium-access layer: what TCP gets of a link rate, what a pair of radios carries, and how a channel is shared.
 
+pub mod end;
 pub mod goodput;
 pub mod link;
 pub mod neighbours;

@@ -3,6 +3,7 @@
 use busy_hen_home::Neighbour;
 use busy_hen_units::{Db, Dbm, Milliwatts};
 
+use super::end;
 use super::link::{Link, LinkTable};
 use crate::phy::noise::thermal_noise;
 use crate::spectrum::channels::{Block, block, centre};
@@ -64,15 +65,16 @@ impl Air {
         air
     }
 
-    /// What a link carries in this air: quiet for a part of the time, noisy for the rest.
+    /// What a link carries in this air: quiet for a part of the time, noisy for the rest, and of it what is answered.
     #[must_use]
     pub fn carried(&self, table: &LinkTable, loss: Db) -> Link {
         let quiet = table.at(loss);
+        let answered = end::answered_part(table, loss);
         if self.noisy_part <= 0.0 {
-            return quiet;
+            return Link { down: quiet.down * answered, up: quiet.up * answered, ..quiet };
         }
         let noisy = table.at(loss + self.noise);
-        let mix = |a, b| a * (1.0 - self.noisy_part) + b * self.noisy_part;
+        let mix = |a, b| (a * (1.0 - self.noisy_part) + b * self.noisy_part) * answered;
         Link { down: mix(quiet.down, noisy.down), up: mix(quiet.up, noisy.up), ..quiet }
     }
 }

@@ -86,6 +86,24 @@ static CLIENTS: &[Client] = &[
         form: Form::Phone,
     },
     Client {
+        key: "laptop_ac",
+        name: "older laptop, ac, two streams, 80 MHz",
+        short: "laptop 2x2 ac",
+        generation: Generation::Ac,
+        streams: 2,
+        bands: DUAL_80,
+        form: Form::Laptop,
+    },
+    Client {
+        key: "laptop_axe",
+        name: "laptop, ax with 6 GHz, two streams, 160 MHz",
+        short: "laptop 2x2 ax 6 GHz",
+        generation: Generation::Ax,
+        streams: 2,
+        bands: TRI_160,
+        form: Form::Laptop,
+    },
+    Client {
         key: "laptop_ax",
         name: "laptop, ax, two streams, 160 MHz",
         short: "laptop 2x2 ax",
@@ -150,6 +168,7 @@ impl Client {
             gain: Db::new(gain),
             body: Db::new(body),
             noise_figure: Db::new(6.0),
+            short_aggregate: false,
         })
     }
 }

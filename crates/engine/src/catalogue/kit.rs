@@ -2,132 +2,98 @@
 
 use std::sync::{Arc, OnceLock};
 
-use busy_hen_home::{Band, CableClass, DeviceId, Generation, Home, Kit, KitRadio, Mode, RadioSetting, Uplink, Via};
-use busy_hen_units::{Dbm, MbitPerSec, Megahertz};
+use busy_hen_home::{
+    Aerial, Band, CableClass, Circuit, DeviceId, Generation, Home, Kit, KitRadio, Mode, PowerLineClass, RadioSetting,
+    Uplink, Via,
+};
+use busy_hen_units::{Db, Dbm, Degrees, MbitPerSec, Megahertz, Metres};
 
 use crate::spectrum::Region;
 use crate::spectrum::channels::WIDTHS;
 
-fn radio(
-    band: Band,
-    generation: Generation,
-    streams: u8,
-    max_width: f64,
-    default_channel: u16,
-    serves: bool,
-) -> KitRadio {
-    KitRadio { band, generation, streams, max_width_mhz: Megahertz::new(max_width), default_channel, serves }
+/// A radio: band, generation, streams, widest channel (MHz), channel it comes set to; phones may join it.
+fn radio(band: Band, generation: Generation, streams: u8, max_width: f64, default_channel: u16) -> KitRadio {
+    let max_width_mhz = Megahertz::new(max_width);
+    KitRadio { band, generation, streams, max_width_mhz, default_channel, serves: true, short_aggregate: false }
+}
+
+/// The same kept for backhaul as it comes.
+fn backhaul(radio: KitRadio) -> KitRadio {
+    KitRadio { serves: false, ..radio }
+}
+
+/// The same with the short aggregates of early ax kit.
+fn early(radio: KitRadio) -> KitRadio {
+    KitRadio { short_aggregate: true, ..radio }
+}
+
+/// A type of device with ports of these speeds, Mb/s, towards the router and the home.
+fn kit(key: &str, name: &str, modes: &[Mode], radios: Vec<KitRadio>, ports: (f64, f64)) -> Kit {
+    Kit {
+        key: key.into(),
+        name: name.into(),
+        modes: modes.to_vec(),
+        radios,
+        powered_by_cable: false,
+        uplink_port_mbps: MbitPerSec::new(ports.0),
+        lan_port_mbps: MbitPerSec::new(ports.1),
+        aerial: Aerial::BuiltIn,
+        power_line: None,
+    }
+}
+
+/// The same fed by its network cable.
+fn fed(kit: Kit) -> Kit {
+    Kit { powered_by_cable: true, ..kit }
+}
+
+/// The same with these aerials.
+fn with(aerial: Aerial, kit: Kit) -> Kit {
+    Kit { aerial, ..kit }
+}
+
+/// The same with a power-line end of this class.
+fn on_mains(class: PowerLineClass, kit: Kit) -> Kit {
+    Kit { power_line: Some(class), ..kit }
 }
 
 const ROUTER: &[Mode] = &[Mode::Router, Mode::AccessPoint];
 const NODE: &[Mode] = &[Mode::MeshNode, Mode::Router, Mode::AccessPoint];
+const POINT: &[Mode] = &[Mode::AccessPoint];
+const REPEATER: &[Mode] = &[Mode::Repeater, Mode::AccessPoint];
+const SWITCH: &[Mode] = &[Mode::Switch];
 
+/// One line each, with what distinguishes it.
+#[rustfmt::skip]
 fn built_in() -> Vec<Kit> {
+    use Generation::{Ac, Ax, Be, N};
+    let low = |generation, channel| radio(Band::Ghz2_4, generation, 2, 40.0, channel);
+    let high = |generation, streams, width, channel| radio(Band::Ghz5, generation, streams, width, channel);
+    let six = |generation, streams, width| radio(Band::Ghz6, generation, streams, width, 37);
+    let rods = Aerial::Rods { gain_dbi: Db::new(5.0), lean: Degrees::new(0.0), towards: Degrees::new(0.0) };
+    let sector = Aerial::Sector { gain_dbi: Db::new(10.0), width: Degrees::new(90.0), height: Degrees::new(30.0), towards: Degrees::new(180.0) };
     vec![
-        Kit {
-            key: "router_ac".into(),
-            name: "dual-band ac router, as supplied with the line, 1G ports".into(),
-            modes: ROUTER.to_vec(),
-            radios: vec![
-                radio(Band::Ghz2_4, Generation::N, 2, 40.0, 6, true),
-                radio(Band::Ghz5, Generation::Ac, 2, 80.0, 36, true),
-            ],
-            powered_by_cable: false,
-            uplink_port_mbps: MbitPerSec::new(1000.0),
-            lan_port_mbps: MbitPerSec::new(1000.0),
-        },
-        Kit {
-            key: "router_ax".into(),
-            name: "dual-band ax router, four streams, 1G ports".into(),
-            modes: ROUTER.to_vec(),
-            radios: vec![
-                radio(Band::Ghz2_4, Generation::Ax, 2, 40.0, 1, true),
-                radio(Band::Ghz5, Generation::Ax, 4, 160.0, 36, true),
-            ],
-            powered_by_cable: false,
-            uplink_port_mbps: MbitPerSec::new(1000.0),
-            lan_port_mbps: MbitPerSec::new(1000.0),
-        },
-        Kit {
-            key: "router_be".into(),
-            name: "tri-band be router, four streams, 2.5G ports".into(),
-            modes: ROUTER.to_vec(),
-            radios: vec![
-                radio(Band::Ghz2_4, Generation::Be, 2, 40.0, 1, true),
-                radio(Band::Ghz5, Generation::Be, 4, 160.0, 36, true),
-                radio(Band::Ghz6, Generation::Be, 4, 320.0, 37, true),
-            ],
-            powered_by_cable: false,
-            uplink_port_mbps: MbitPerSec::new(2500.0),
-            lan_port_mbps: MbitPerSec::new(2500.0),
-        },
-        Kit {
-            key: "node_ax_dual".into(),
-            name: "dual-band ax node, backhaul shares its radio, 1G port".into(),
-            modes: NODE.to_vec(),
-            radios: vec![
-                radio(Band::Ghz2_4, Generation::Ax, 2, 40.0, 1, true),
-                radio(Band::Ghz5, Generation::Ax, 2, 80.0, 36, true),
-            ],
-            powered_by_cable: false,
-            uplink_port_mbps: MbitPerSec::new(1000.0),
-            lan_port_mbps: MbitPerSec::new(1000.0),
-        },
-        Kit {
-            key: "node_ax_tri".into(),
-            name: "tri-band ax node, radio of its own for backhaul, 2.5G port".into(),
-            modes: NODE.to_vec(),
-            radios: vec![
-                radio(Band::Ghz2_4, Generation::Ax, 2, 40.0, 1, true),
-                radio(Band::Ghz5, Generation::Ax, 2, 80.0, 36, true),
-                radio(Band::Ghz5, Generation::Ax, 4, 160.0, 100, false),
-            ],
-            powered_by_cable: false,
-            uplink_port_mbps: MbitPerSec::new(2500.0),
-            lan_port_mbps: MbitPerSec::new(1000.0),
-        },
-        Kit {
-            key: "ap_ax".into(),
-            name: "ax ceiling access point, powered by its cable, 2.5G port".into(),
-            modes: vec![Mode::AccessPoint],
-            radios: vec![
-                radio(Band::Ghz2_4, Generation::Ax, 2, 40.0, 11, true),
-                radio(Band::Ghz5, Generation::Ax, 2, 80.0, 52, true),
-            ],
-            powered_by_cable: true,
-            uplink_port_mbps: MbitPerSec::new(2500.0),
-            lan_port_mbps: MbitPerSec::new(2500.0),
-        },
-        Kit {
-            key: "repeater_ac".into(),
-            name: "dual-band ac plug-in repeater, 100M port".into(),
-            modes: vec![Mode::Repeater, Mode::AccessPoint],
-            radios: vec![
-                radio(Band::Ghz2_4, Generation::N, 2, 40.0, 6, true),
-                radio(Band::Ghz5, Generation::Ac, 2, 80.0, 36, true),
-            ],
-            powered_by_cable: false,
-            uplink_port_mbps: MbitPerSec::new(100.0),
-            lan_port_mbps: MbitPerSec::new(100.0),
-        },
-        Kit {
-            key: "switch_1g".into(),
-            name: "switch, 1G ports".into(),
-            modes: vec![Mode::Switch],
-            radios: vec![],
-            powered_by_cable: false,
-            uplink_port_mbps: MbitPerSec::new(1000.0),
-            lan_port_mbps: MbitPerSec::new(1000.0),
-        },
-        Kit {
-            key: "switch_2g5".into(),
-            name: "switch, 2.5G ports".into(),
-            modes: vec![Mode::Switch],
-            radios: vec![],
-            powered_by_cable: false,
-            uplink_port_mbps: MbitPerSec::new(2500.0),
-            lan_port_mbps: MbitPerSec::new(2500.0),
-        },
+        kit("router_ac", "dual-band ac router, as supplied with the line, 1G ports", ROUTER, vec![low(N, 6), high(Ac, 2, 80.0, 36)], (1000.0, 1000.0)),
+        kit("router_ac4", "dual-band ac router, four streams, 1G ports", ROUTER, vec![low(N, 6), high(Ac, 4, 80.0, 36)], (1000.0, 1000.0)),
+        kit("router_ax_early", "dual-band ax router of the first years, four streams, short aggregates, 1G ports", ROUTER, vec![early(low(Ax, 1)), early(high(Ax, 4, 160.0, 36))], (1000.0, 1000.0)),
+        kit("router_ax", "dual-band ax router, four streams, 1G ports", ROUTER, vec![low(Ax, 1), high(Ax, 4, 160.0, 36)], (1000.0, 1000.0)),
+        kit("router_be", "tri-band be router, four streams, 2.5G ports", ROUTER, vec![low(Be, 1), high(Be, 4, 160.0, 36), six(Be, 4, 320.0)], (2500.0, 2500.0)),
+        kit("node_ac_dual", "dual-band ac node, two streams, backhaul shares its radio, 1G port", NODE, vec![low(N, 6), high(Ac, 2, 80.0, 36)], (1000.0, 1000.0)),
+        kit("node_ac_tri", "tri-band ac node, radio of its own with four streams for backhaul, 1G port", NODE, vec![low(N, 6), high(Ac, 2, 80.0, 36), backhaul(high(Ac, 4, 80.0, 100))], (1000.0, 1000.0)),
+        kit("node_ax_dual", "dual-band ax node, backhaul shares its radio, 1G port", NODE, vec![low(Ax, 1), high(Ax, 2, 80.0, 36)], (1000.0, 1000.0)),
+        kit("node_ax_dual4", "dual-band ax node, four streams, backhaul shares its radio, 1G port", NODE, vec![low(Ax, 1), high(Ax, 4, 160.0, 36)], (1000.0, 1000.0)),
+        kit("node_ax_tri", "tri-band ax node, radio of its own for backhaul, 2.5G port", NODE, vec![low(Ax, 1), high(Ax, 2, 80.0, 36), backhaul(high(Ax, 4, 160.0, 100))], (2500.0, 1000.0)),
+        kit("node_ax_tri4", "tri-band ax node, four streams in front and for backhaul, 2.5G port", NODE, vec![low(Ax, 1), high(Ax, 4, 80.0, 36), backhaul(high(Ax, 4, 160.0, 100))], (2500.0, 1000.0)),
+        kit("node_axe_tri", "tri-band ax node with 6 GHz, 2.5G port", NODE, vec![low(Ax, 1), high(Ax, 2, 80.0, 36), six(Ax, 2, 160.0)], (2500.0, 1000.0)),
+        kit("repeater_ac", "dual-band ac plug-in repeater, 100M port", REPEATER, vec![low(N, 6), high(Ac, 2, 80.0, 36)], (100.0, 100.0)),
+        kit("repeater_ac_1g", "dual-band ac plug-in repeater, 1G port", REPEATER, vec![low(N, 6), high(Ac, 2, 80.0, 36)], (1000.0, 1000.0)),
+        fed(kit("ap_ax", "ax ceiling access point, powered by its cable, 2.5G port", POINT, vec![low(Ax, 11), high(Ax, 2, 80.0, 52)], (2500.0, 2500.0))),
+        fed(kit("ap_wall_ax", "ax wall-plate access point with ports, powered by its cable, 1G", POINT, vec![low(Ax, 11), high(Ax, 2, 80.0, 36)], (1000.0, 1000.0))),
+        with(rods, fed(kit("ap_out_rods", "ax outdoor access point, rods all round, powered by its cable, 1G port", POINT, vec![low(Ax, 1), high(Ax, 2, 80.0, 100)], (1000.0, 1000.0)))),
+        with(sector, fed(kit("ap_out_sector", "ax outdoor access point, sector aerial, powered by its cable, 1G port", POINT, vec![low(Ax, 1), high(Ax, 2, 80.0, 100)], (1000.0, 1000.0)))),
+        on_mains(PowerLineClass::Sold1000, kit("mains_ac", "power-line end with ac Wi-Fi, 1G port", POINT, vec![low(N, 6), high(Ac, 2, 80.0, 36)], (1000.0, 1000.0))),
+        kit("switch_1g", "switch, 1G ports", SWITCH, vec![], (1000.0, 1000.0)),
+        kit("switch_2g5", "switch, 2.5G ports", SWITCH, vec![], (2500.0, 2500.0)),
     ]
 }
 
@@ -197,6 +163,9 @@ fn usual_width(radio: &KitRadio, region: &Region) -> Megahertz {
         .unwrap_or(WIDTHS[0])
 }
 
+/// Wiring between two outlets of a home as long as nothing else is said.
+const USUAL_WIRING: Metres = Metres::new(15.0);
+
 /// How kit comes set.
 pub trait AsItComes {
     /// How its radios come set in a country: the usual width, and the usual channel or the first legal one.
@@ -226,6 +195,11 @@ impl AsItComes for Kit {
     }
 
     fn usual_uplink(&self, mode: Mode, to: DeviceId) -> Uplink {
+        if let (Mode::AccessPoint, Some(class)) = (mode, self.power_line) {
+            let (length_m, circuit) = (USUAL_WIRING, Circuit::Same);
+            let via = Via::PowerLine { class, length_m, circuit, strips: 0, noisy: false, reported_mbps: None };
+            return Uplink { to, via };
+        }
         let via = match mode {
             Mode::Router | Mode::AccessPoint | Mode::Switch => Via::Cable { class: CableClass::Cat6 },
             Mode::MeshNode | Mode::Repeater => {

@@ -2,7 +2,7 @@
 
 use busy_hen_home::{Opening, OpeningKind, RoomId, Side, Stairwell};
 
-use super::parts::{Floor, Hole, PlanRoom, Stands, Wall, WallOpening};
+use super::parts::{Floor, Guess, Hole, PlanRoom, Stands, There, Wall, WallOpening};
 use super::shapes::{Rect, Stretch};
 use crate::catalogue::{Material, materials};
 
@@ -50,6 +50,7 @@ pub fn drawn_openings(walls: &mut [Wall], rooms: &[PlanRoom], openings: &[Openin
             material,
             stands: if opening.open { Stands::Open } else { Stands::Shut },
             assumed: false,
+            there: There::Always,
         });
     }
 }
@@ -84,33 +85,66 @@ fn most_touched<'a>(of: impl Iterator<Item = &'a PlanRoom>, rooms: &[PlanRoom]) 
     of.max_by_key(|room| (neighbours(room, rooms), std::cmp::Reverse(room.line)))
 }
 
-/// Gives every indoor room that has no way in drawn a door to the neighbour that most rooms touch.
+/// A room that so many others touch is a hall or landing.
+const HALL_TOUCHES: usize = 4;
+
+/// Gives every indoor room that has no way in drawn its doors, in each of the ways that a home may be joined: to the neighbour that most
+/// rooms touch; and to the rooms beside it, a hall left out.
 pub fn assumed_doors(walls: &mut [Wall], rooms: &[PlanRoom]) {
-    let Some(material) = materials::find(DOOR) else { return };
-    let mut added: Vec<(RoomId, RoomId)> = Vec::new();
+    let mut doors: Vec<(Stretch, usize, Guess)> = Vec::new();
+    let add = |doors: &mut Vec<(Stretch, usize, Guess)>, shared: Stretch, level: usize, guess: Guess| {
+        let same = |own: &Stretch| {
+            own.north_south == shared.north_south
+                && (own.at - shared.at).abs() < SAME
+                && (own.middle() - shared.middle()).abs() < SAME
+        };
+        if !doors.iter().any(|(own, at, way)| *at == level && *way == guess && same(own)) {
+            doors.push((shared, level, guess));
+        }
+    };
     for room in rooms.iter().filter(|room| !room.outdoors) {
-        let touching = || rooms.iter().filter(|other| touch(room, other).is_some());
-        let ways: Vec<Stretch> = touching().filter_map(|other| touch(room, other)).collect();
+        let touching = || rooms.iter().filter_map(|other| Some((other, touch(room, other)?)));
+        let ways: Vec<Stretch> = touching().map(|(_, shared)| shared).collect();
         if ways.iter().any(|shared| is_way_in(walls, room.level, shared)) {
             continue;
         }
-        let Some(other) = most_touched(touching(), rooms) else { continue };
-        let Some(shared) = touch(room, other).filter(|_| !added.contains(&(other.id, room.id))) else { continue };
-        added.push((room.id, other.id));
+        let hub = most_touched(touching().map(|(other, _)| other), rooms).map(|hub| hub.id);
+        for (other, shared) in touching() {
+            if Some(other.id) == hub {
+                add(&mut doors, shared, room.level, Guess::ByHall);
+            }
+            if Some(other.id) != hub || neighbours(other, rooms) < HALL_TOUCHES {
+                add(&mut doors, shared, room.level, Guess::RoomToRoom);
+            }
+        }
+    }
+    put_doors(walls, &doors);
+}
+
+/// Puts these doors into their walls; one that is there in every way is put once.
+fn put_doors(walls: &mut [Wall], doors: &[(Stretch, usize, Guess)]) {
+    let Some(material) = materials::find(DOOR) else { return };
+    for (shared, level, guess) in doors {
         let middle = shared.middle();
-        let Some(wall) = on_line(walls, room.level, &shared).find(|wall| wall.from <= middle && middle <= wall.to)
-        else {
+        let Some(wall) = on_line(walls, *level, shared).find(|wall| wall.from <= middle && middle <= wall.to) else {
             continue;
         };
+        let (from, to) = (middle - DOOR_WIDTH / 2.0, middle + DOOR_WIDTH / 2.0);
+        let twin = wall.openings.iter_mut().find(|own| own.assumed && (own.from - from).abs() < SAME);
+        if let Some(twin) = twin {
+            twin.there = There::Always;
+            continue;
+        }
         wall.openings.push(WallOpening {
-            from: middle - DOOR_WIDTH / 2.0,
-            to: middle + DOOR_WIDTH / 2.0,
+            from,
+            to,
             low: 0.0,
             high: DOOR_HEIGHT,
             kind: OpeningKind::Door,
             material,
-            stands: Stands::Either,
+            stands: Stands::Open,
             assumed: true,
+            there: There::In(*guess),
         });
     }
 }
@@ -160,6 +194,7 @@ pub fn assumed_windows(
                     material: glazing,
                     stands: Stands::Shut,
                     assumed: true,
+                    there: There::Always,
                 });
             }
         }
@@ -226,8 +261,9 @@ mod tests {
         plan.walls.into_iter().filter(|wall| wall.level == 0).flat_map(|wall| wall.openings).collect()
     }
 
-    fn doors(house: &House) -> usize {
-        openings(house).iter().filter(|opening| opening.kind == OpeningKind::Door).count()
+    fn doors(house: &House, guess: Guess) -> usize {
+        let door = |own: &&WallOpening| own.kind == OpeningKind::Door && own.there.is_in(guess);
+        openings(house).iter().filter(door).count()
     }
 
     fn door(room: &str, side: Side) -> Opening {
@@ -244,7 +280,8 @@ mod tests {
 
     #[test]
     fn every_room_has_a_way_in_though_nobody_drew_it() {
-        assert_eq!(doors(&house()), 2, "den and kitchen each open to the hall");
+        assert_eq!(doors(&house(), Guess::ByHall), 2, "den and kitchen each open to the hall");
+        assert_eq!(doors(&house(), Guess::RoomToRoom), 3, "or to one another too: two rooms make no hall");
     }
 
     #[test]
@@ -256,7 +293,7 @@ mod tests {
         assert_eq!(drawn.len(), 1);
         assert_eq!(drawn[0].stands, Stands::Open);
         assert!((drawn[0].from - 2.55).abs() < 1e-9 && (drawn[0].to - 3.45).abs() < 1e-9, "{drawn:?}");
-        assert_eq!(doors(&house), 2, "den to kitchen as drawn; the hall still gets a door");
+        assert_eq!(doors(&house, Guess::ByHall), 2, "den to kitchen as drawn; the hall still gets a door");
     }
 
     #[test]

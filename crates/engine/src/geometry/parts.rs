@@ -83,6 +83,34 @@ pub struct WallOpening {
     /// Whether nobody has drawn it: homes have doors and windows, wherever they are. Its place is not known, so the straight
     /// line does not go through it; the light of a room does.
     pub assumed: bool,
+    /// In which of the ways that a home may be joined together it is there.
+    pub there: There,
+}
+
+/// In which of the guessed ways of joining rooms an opening is there.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum There {
+    /// In any: drawn, or of no account for how rooms are joined.
+    Always,
+    /// In this one alone.
+    In(Guess),
+}
+
+/// How rooms may be joined by doors that nobody drew. Which of them a home has is not known, so what is predicted averages over both.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Guess {
+    /// Each room opens to the hall.
+    ByHall,
+    /// Each room opens to the rooms beside it.
+    RoomToRoom,
+}
+
+impl There {
+    /// Whether it is there in this way of joining rooms.
+    #[must_use]
+    pub fn is_in(self, guess: Guess) -> bool {
+        matches!(self, Self::Always) || self == Self::In(guess)
+    }
 }
 
 /// How an opening usually stands.

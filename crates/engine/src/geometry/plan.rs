@@ -5,7 +5,7 @@ use std::hash::{DefaultHasher, Hash, Hasher};
 use busy_hen_home::{LevelId, PerBand, Position, RoomId, Spot};
 use busy_hen_units::Metres;
 
-use super::parts::{Floor, PlanLevel, PlanRoom, Upright, Wall};
+use super::parts::{Floor, Guess, PlanLevel, PlanRoom, There, Upright, Wall};
 use super::shapes::{Point, Rect};
 use super::surfaces::Surfaces;
 use super::typed::LineFault;
@@ -54,6 +54,38 @@ impl Plan {
         Self { levels, rooms, walls, floors, roof, uprights: Vec::new(), surfaces, faults: Vec::new() }
     }
 
+    /// The ways that its rooms may be joined: both where doors that nobody drew tell them apart.
+    #[must_use]
+    pub fn guesses(&self) -> &'static [Guess] {
+        let told_apart = self.walls.iter().flat_map(|wall| &wall.openings).any(|own| own.there != There::Always);
+        if told_apart { &[Guess::ByHall, Guess::RoomToRoom] } else { &[Guess::ByHall] }
+    }
+
+    /// Whether a place lies in a room.
+    #[must_use]
+    pub fn holds(&self, room: &PlanRoom, at: &Point) -> bool {
+        let level = &self.levels[room.level];
+        level.z <= at.z && at.z < level.z + level.height && room.rect.contains(at.x, at.y)
+    }
+
+    /// Whether it is not known where a room's doors are.
+    #[must_use]
+    pub fn is_undrawn(&self, room: &PlanRoom) -> bool {
+        let beside = |wall: &&Wall| {
+            let (at, along) = if wall.north_south {
+                ([room.rect.x, room.rect.east()], (room.rect.y, room.rect.south()))
+            } else {
+                ([room.rect.y, room.rect.south()], (room.rect.x, room.rect.east()))
+            };
+            wall.level == room.level
+                && at.iter().any(|own| (own - wall.at).abs() < 1e-6)
+                && wall.from < along.1
+                && along.0 < wall.to
+        };
+        !room.outdoors
+            && self.walls.iter().filter(beside).flat_map(|wall| &wall.openings).any(|own| own.there != There::Always)
+    }
+
     /// A number that two plans share only when waves go through them alike (but for accidents of hashing).
     #[must_use]
     pub fn fingerprint(&self) -> u64 {
@@ -85,6 +117,11 @@ impl Plan {
                 put(&opening.material.loss_db);
                 put(&[f64::from(u8::from(opening.assumed)) + 2.0 * f64::from(opening.stands as u8)]);
                 put(&[f64::from(opening.kind as u8)]);
+                put(&[match opening.there {
+                    There::Always => 0.0,
+                    There::In(Guess::ByHall) => 1.0,
+                    There::In(Guess::RoomToRoom) => 2.0,
+                }]);
             }
         }
         for floor in &self.floors {

@@ -8,7 +8,7 @@ use utoipa::ToSchema;
 use super::demand::Others;
 use super::ethernet::ethernet_goodput;
 use super::hops::{HopKind, Medium};
-use super::network::{Access, Direction, Network, Part};
+use super::network::{Access, Direction, Network, Part, as_predicted};
 use crate::airtime::{Air, LinkTable};
 use crate::catalogue::Client;
 use crate::changes::length;
@@ -106,7 +106,7 @@ impl Network<'_> {
         let quiet = Air::default();
         let air = if mended.contains(&Part::Neighbours) { &quiet } else { &place.access.air };
         let link = if mended.contains(&Part::Air) { table.ceiling() } else { air.carried(table, place.loss) };
-        self.flow(place.access, direction, Db::new(0.0), &place.others, mended).arrives(direction.of(&link))
+        self.flow(place.access, direction, &place.others, mended).arrives(direction.of(&link))
     }
 
     /// Explains the chain to a place.
@@ -199,7 +199,7 @@ impl Network<'_> {
     fn shared_air(&self, place: &Place<'_>) -> Option<(Part, ChainLink)> {
         let carried = |direction: Direction| {
             let last = direction.of(&place.access.air.carried(&place.access.table, place.loss));
-            self.turn_groups(place.access, direction, Db::new(0.0), &[])
+            self.turn_groups(place.access, direction, &as_predicted, &[])
                 .iter()
                 .filter(|group| group.links() > 1)
                 .map(|group| {
@@ -209,7 +209,7 @@ impl Network<'_> {
                 .reduce(MbitPerSec::min)
         };
         let down = carried(Direction::Down)?;
-        let groups = self.turn_groups(place.access, Direction::Down, Db::new(0.0), &[]);
+        let groups = self.turn_groups(place.access, Direction::Down, &as_predicted, &[]);
         let shared: Vec<String> = groups
             .iter()
             .filter(|group| group.links() > 1)

@@ -17,6 +17,8 @@ pub struct Demand {
     pub up: MbitPerSec,
     /// Airtime it takes of each channel it crosses.
     pub airtime: Vec<(Block, f64)>,
+    /// Time it takes of the mains wiring, which all power-line ends share.
+    pub mains: f64,
     /// Devices whose uplinks it goes over.
     pub hops: Vec<usize>,
 }
@@ -63,6 +65,12 @@ impl Others<'_> {
         };
         let over_it = self.busy().filter(|room| room.hops.contains(&hop));
         carries * self.share(over_it.map(|room| wants(room).get() / carries.get().max(1e-6)))
+    }
+
+    /// Part of the time on the mains wiring that is left: all power-line ends on it are one medium and take turns.
+    #[must_use]
+    pub fn mains_left(&self) -> f64 {
+        self.share(self.busy().map(|room| room.mains).filter(|part| *part > 0.0))
     }
 
     /// What is left of the plan.

@@ -20,10 +20,16 @@ impl Flow {
     /// Each bit takes its turn on the channel once per hop, so times add: 1/T = sum of 1/G (`docs/MODEL.md`, section 3).
     #[must_use]
     pub fn arrives(&self, last: MbitPerSec) -> MbitPerSec {
+        self.arrives_of(last, 1.0)
+    }
+
+    /// The same when the last channel carries this part of it all.
+    #[must_use]
+    pub fn arrives_of(&self, last: MbitPerSec, part: f64) -> MbitPerSec {
         if last.get() <= 0.0 || !self.shared_inverse.is_finite() {
             return MbitPerSec::default();
         }
-        self.cap.min(MbitPerSec::new(self.airtime / (self.shared_inverse + 1.0 / last.get())))
+        self.cap.min(MbitPerSec::new(part * self.airtime / (self.shared_inverse + 1.0 / last.get())))
     }
 }
 

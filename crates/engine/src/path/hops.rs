@@ -133,10 +133,9 @@ pub(super) fn wired(own: &Kit, upstream: &Kit, via: &Via) -> Option<HopKind> {
             let loss = coax_loss(*length_m, *splitters);
             (Medium::Coax, coax_goodput(loss, *port_mbps), Narrowest::Coax(loss))
         }
-        Via::PowerLine { class, length_m, circuit, strips, noisy } => {
-            let pair =
-                PowerLine { class: *class, length: *length_m, circuit: *circuit, strips: *strips, noisy: *noisy };
-            let why = Narrowest::PowerLine(*class, pair.loss());
+        Via::PowerLine { .. } => {
+            let Some(pair) = PowerLine::of(via) else { return None };
+            let why = Narrowest::PowerLine(pair.class, pair.loss());
             (Medium::PowerLine { good: pair.good() }, pair.goodput(), why)
         }
         Via::Cable { class } => (Medium::Cable, ethernet_goodput(cable_rate(*class)), Narrowest::Cable(*class)),
@@ -186,7 +185,7 @@ impl Hopping<'_> {
         };
         let able = &node.kit.radios[radio];
         let width = able.max_width_mhz.min(theirs.end.max_width);
-        let end = radio_end(able.generation, able.streams, &theirs.block, self.region, &node.aerial);
+        let end = radio_end(able, &theirs.block, self.region, &node.aerial);
         let follows = NodeRadio { block: theirs.block, end: RadioEnd { max_width: width, ..end }, ..mine.clone() };
         let kind = HopKind::Radio {
             block: theirs.block,

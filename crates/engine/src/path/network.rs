@@ -10,7 +10,7 @@ use busy_hen_units::{Db, MbitPerSec};
 use super::demand::Others;
 use super::ethernet::ethernet_goodput;
 use super::flow::Flow;
-use super::hops::{BetweenDevices, Hop, HopKind, Hopping, wired};
+use super::hops::{BetweenDevices, Hop, HopKind, Hopping, Medium, wired};
 use super::nodes::Node;
 use super::tables::LinkTables;
 use crate::airtime::neighbours::Turn;
@@ -76,6 +76,8 @@ pub struct Network<'a> {
     pub managed_queue: bool,
     /// Neighbours' networks.
     pub neighbours: &'a [Neighbour],
+    /// Whether doors that nobody drew stand between rooms: ways through the house are then known less well.
+    pub guessed: bool,
 }
 
 /// Direction of a flow.
@@ -237,6 +239,7 @@ impl<'a> Network<'a> {
             steering: setup.steering,
             managed_queue: root.is_some_and(|device| device.managed_queue),
             neighbours: &home.air,
+            guessed: plan.guesses().len() > 1,
         }
     }
 
@@ -255,6 +258,7 @@ impl<'a> Network<'a> {
                     generation: radio.end.generation,
                     streams: radio.end.streams,
                     max_width: radio.end.max_width,
+                    short_aggregate: radio.end.short_aggregate,
                     ..end
                 };
                 list.push(Access {
@@ -303,9 +307,16 @@ impl<'a> Network<'a> {
         }
     }
 
-    /// The links of a path that take turns with each other, that of the client first.
+    /// The links of a path that take turns with each other, that of the client first; `more` says by how much the hop of each device
+    /// loses more than predicted.
     #[must_use]
-    pub fn turn_groups(&self, access: &Access, direction: Direction, more: Db, mended: &[Part]) -> Vec<TurnGroup> {
+    pub fn turn_groups(
+        &self,
+        access: &Access,
+        direction: Direction,
+        more: &dyn Fn(usize) -> Db,
+        mended: &[Part],
+    ) -> Vec<TurnGroup> {
         let client = TurnGroup {
             blocks: vec![access.block],
             with_client: true,
@@ -322,7 +333,7 @@ impl<'a> Network<'a> {
                 hops: vec![*hop],
                 with_client: false,
                 turns: air.turns.clone(),
-                inverse: 1.0 / self.hop_goodput(*hop, direction, more, mended).get(),
+                inverse: 1.0 / self.hop_goodput(*hop, direction, more(*hop), mended).get(),
                 repeats: self.nodes[*hop].mode == Mode::Repeater,
             };
             if mended.contains(&Part::Sharing) {
@@ -343,16 +354,39 @@ impl<'a> Network<'a> {
 
     /// Everything of a path but its last link, with the given parts mended.
     #[must_use]
-    pub fn flow(&self, access: &Access, direction: Direction, more: Db, others: &Others<'_>, mended: &[Part]) -> Flow {
+    pub fn flow(&self, access: &Access, direction: Direction, others: &Others<'_>, mended: &[Part]) -> Flow {
+        self.flow_off(access, direction, &as_predicted, others, mended)
+    }
+
+    /// The same when the hop of each device loses so much more than predicted.
+    #[must_use]
+    pub fn flow_off(
+        &self,
+        access: &Access,
+        direction: Direction,
+        more: &dyn Fn(usize) -> Db,
+        others: &Others<'_>,
+        mended: &[Part],
+    ) -> Flow {
         let mut cap = self.fixed_cap(direction, others, mended);
+        // Every bit takes its turn on the mains once for each pair that it goes over.
+        let mut mains = 0.0;
         for hop in &access.hops {
             match self.nodes[*hop].uplink.as_ref().map(|hop| &hop.kind) {
                 Some(HopKind::Radio { .. }) => {}
+                Some(HopKind::Wired { medium: Medium::PowerLine { .. }, goodput, .. })
+                    if !mended.contains(&Part::Hop(*hop)) =>
+                {
+                    mains += 1.0 / goodput.get();
+                }
                 Some(HopKind::Wired { medium, goodput, .. }) if !mended.contains(&Part::Hop(*hop)) => {
                     cap = cap.min(others.hop_left(*hop, *medium, direction, *goodput));
                 }
-                _ => cap = cap.min(self.hop_goodput(*hop, direction, more, mended)),
+                _ => cap = cap.min(self.hop_goodput(*hop, direction, more(*hop), mended)),
             }
+        }
+        if mains > 0.0 {
+            cap = cap.min(MbitPerSec::new(others.mains_left() / mains));
         }
         let groups = self.turn_groups(access, direction, more, mended);
         let quiet = mended.contains(&Part::Neighbours);
@@ -391,6 +425,12 @@ impl<'a> Network<'a> {
         let (down, up) = self.plan.filter(|_| self.reach == TestKind::Internet)?;
         Some(if direction == Direction::Down { down } else { up })
     }
+}
+
+/// Every hop loses what is predicted.
+#[must_use]
+pub fn as_predicted(_: usize) -> Db {
+    Db::new(0.0)
 }
 
 /// Devices so that each comes after the one it hangs on.

@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use busy_hen_home::{Aerial, Device, DeviceId, Enclosure, Generation, Kit, Mode};
+use busy_hen_home::{Aerial, Device, DeviceId, Enclosure, Kit, KitRadio, Mode};
 use busy_hen_units::{Db, Degrees, Megahertz};
 
 use crate::catalogue::{Catalogue, kit, materials};
@@ -62,7 +62,7 @@ impl Node {
                     on: setting.on,
                     serves: setting.serves,
                     block,
-                    end: radio_end(able.generation, able.streams, &block, region, &device.aerial),
+                    end: radio_end(able, &block, region, &device.aerial),
                 })
             })
             .collect();
@@ -100,13 +100,7 @@ pub fn enclosure_loss(enclosure: Enclosure, frequency: Megahertz) -> Db {
 /// A node's end of a link on a block: power by its kind, limited by the region.
 ///
 /// The limit holds in the direction of greatest gain, so an aerial of more gain gets less power.
-pub(super) fn radio_end(
-    generation: Generation,
-    streams: u8,
-    block: &Block,
-    region: Option<&Region>,
-    aerial: &Aerial,
-) -> RadioEnd {
+pub(super) fn radio_end(able: &KitRadio, block: &Block, region: Option<&Region>, aerial: &Aerial) -> RadioEnd {
     let beyond = peak_gain(aerial) - COUNTED;
     let own = kit::node_eirp(block.band);
     let eirp = match region.and_then(|region| region.eirp_limit(block)) {
@@ -114,12 +108,13 @@ pub(super) fn radio_end(
         None => own,
     };
     RadioEnd {
-        generation,
-        streams,
+        generation: able.generation,
+        streams: able.streams,
         max_width: block.width,
         eirp,
         gain: COUNTED,
         body: Db::new(0.0),
         noise_figure: Db::new(6.0),
+        short_aggregate: able.short_aggregate,
     }
 }

@@ -1,6 +1,6 @@
 //! Adapter pairs on wiring that is there already: coax and mains.
 
-use busy_hen_home::{Circuit, PowerLineClass};
+use busy_hen_home::{Circuit, PowerLineClass, Via};
 use busy_hen_units::{Db, MbitPerSec, Metres};
 
 use super::ethernet::ethernet_goodput;
@@ -45,6 +45,8 @@ pub struct PowerLine {
     pub strips: u8,
     /// Whether a noisy appliance shares an outlet.
     pub noisy: bool,
+    /// Link rate that the pair itself reports; none when nobody looked.
+    pub reported: Option<MbitPerSec>,
 }
 
 /// Loss at which nothing more gets through, dB.
@@ -55,6 +57,20 @@ const POWER_LINE_PART: f64 = 0.52;
 const POWER_LINE_LEAST: f64 = 0.01;
 
 impl PowerLine {
+    /// The pair of an uplink; none when another thing carries it.
+    #[must_use]
+    pub fn of(via: &Via) -> Option<Self> {
+        let Via::PowerLine { class, length_m, circuit, strips, noisy, reported_mbps } = via else { return None };
+        Some(Self {
+            class: *class,
+            length: *length_m,
+            circuit: *circuit,
+            strips: *strips,
+            noisy: *noisy,
+            reported: *reported_mbps,
+        })
+    }
+
     /// Loss between the outlets: 0.4 dB a metre, 10 for another circuit or 20 for another board, phase or arc-fault breaker, 12 a
     /// power strip, 8 for a noisy appliance.
     ///
@@ -71,9 +87,13 @@ impl PowerLine {
         Db::new(0.4 * self.length.get() + circuit + 12.0 * f64::from(self.strips) + noisy)
     }
 
-    /// Rate the pair links at, both ways together.
+    /// Rate the pair links at, both ways together: as it reports, or as the wiring lets expect.
     #[must_use]
     pub fn link_rate(&self) -> MbitPerSec {
+        self.reported.unwrap_or_else(|| self.expected_rate())
+    }
+
+    fn expected_rate(&self) -> MbitPerSec {
         let greatest = match self.class {
             PowerLineClass::Sold200 => 200.0,
             PowerLineClass::Sold500 => 500.0,
@@ -99,10 +119,12 @@ impl PowerLine {
         })
     }
 
-    /// Whether the outlets count as good for delay: little loss between them.
+    /// Whether the outlets count as good for delay: the pair links at more than half of what one outlet to itself would.
     #[must_use]
     pub fn good(&self) -> bool {
-        self.loss().get() < POWER_LINE_REACH / 2.0
+        let beside =
+            Self { length: Metres::new(0.0), circuit: Circuit::Same, strips: 0, noisy: false, reported: None, ..*self };
+        self.link_rate() * 2.0 > beside.link_rate()
     }
 }
 
@@ -123,7 +145,17 @@ mod tests {
     use proptest::prelude::*;
 
     fn pair(length: f64, circuit: Circuit, strips: u8, noisy: bool) -> PowerLine {
-        PowerLine { class: PowerLineClass::Sold1000, length: Metres::new(length), circuit, strips, noisy }
+        let length = Metres::new(length);
+        PowerLine { class: PowerLineClass::Sold1000, length, circuit, strips, noisy, reported: None }
+    }
+
+    #[test]
+    fn what_a_pair_reports_is_believed_before_its_wiring() {
+        let wiring = pair(40.0, Circuit::OtherBoard, 1, true);
+        let reported = PowerLine { reported: Some(MbitPerSec::new(400.0)), ..wiring };
+        assert!((reported.goodput().get() - 208.0).abs() < 1e-9 && reported.goodput() > wiring.goodput());
+        assert!(!wiring.good() && !reported.good());
+        assert!(PowerLine { reported: Some(MbitPerSec::new(900.0)), ..wiring }.good());
     }
 
     #[test]

@@ -14,7 +14,7 @@ use crate::spectrum::Block;
 /// Most tables kept; a home uses a few dozen.
 const KEPT: usize = 512;
 
-type EndKey = (Generation, u8, [u64; 5]);
+type EndKey = (Generation, u8, bool, [u64; 5]);
 type Key = (Band, u64, EndKey, EndKey);
 
 /// Most channels kept with what neighbours make of them.
@@ -57,5 +57,5 @@ impl LinkTables {
 
 fn end_key(end: &RadioEnd) -> EndKey {
     let numbers = [end.max_width.get(), end.eirp.get(), end.gain.get(), end.body.get(), end.noise_figure.get()];
-    (end.generation, end.streams, numbers.map(f64::to_bits))
+    (end.generation, end.streams, end.short_aggregate, numbers.map(f64::to_bits))
 }

@@ -20,6 +20,8 @@ pub struct RadioEnd {
     pub body: Db,
     /// Noise figure of its receiver.
     pub noise_figure: Db,
+    /// Whether it puts few frames into an aggregate, as early ax kit does.
+    pub short_aggregate: bool,
 }
 
 /// Signal at one end when the other sends.

@@ -7,8 +7,10 @@ use std::sync::OnceLock;
 use busy_hen_home::{DeviceId, Situation, Steering, TestKind};
 use busy_hen_units::{Db, Dbm, MbitPerSec, Millis};
 
+use super::doubt::{Try, ends, rate_ends, tries};
 use super::{Prediction, Question, Range, Served};
 use crate::airtime::Link;
+use crate::airtime::end::is_at_its_end;
 use crate::needs::{Need, ServiceStep, step};
 use crate::path::call::call_quality;
 use crate::path::demand::{Demand, Others};
@@ -17,10 +19,6 @@ use crate::path::latency::{self, Delay};
 use crate::path::network::{Access, Direction, Network};
 use crate::path::{Flow, LinkTables};
 
-/// How far the loss at the 10 % and 90 % ends of the likely range is from the middle: shadowing is normal with sigma 5 dB
-/// (IEEE 802.11-14/0980, residential), and the 90 % quantile of a normal variable is 1.2816 sigma.
-pub const RANGE_DB: Db = Db::new(6.4);
-
 /// A client leaves a device that it was not guided away from only when the signal is poorer than this (common practice).
 const LEAVES: Dbm = Dbm::new(-70.0);
 /// ... and another device is so much stronger (common practice).
@@ -28,12 +26,10 @@ const STRONGER: Db = Db::new(8.0);
 /// The line limits when this part of what the plan leaves arrives.
 const ALL_OF_THE_PLAN: f64 = 0.999;
 
-pub(super) const RANGE_ENDS: [Db; 3] = [RANGE_DB, Db::new(0.0), Db::new(-RANGE_DB.get())];
-pub(super) const MIDDLE: usize = 1;
 const DIRECTIONS: [Direction; 2] = [Direction::Down, Direction::Up];
 
-/// Flows of an access as seen from a room: poor, middle and good, each down and up.
-type Flows = [[Flow; 2]; 3];
+/// Flows of an access as seen from a room, down and up.
+type Flows = [Flow; 2];
 
 /// A network, what each room takes of it, and the answers that follow.
 #[derive(Debug)]
@@ -47,6 +43,40 @@ pub struct Evaluator<'a> {
     demands: Vec<Option<Demand>>,
     /// Flows seen from each room, then from no room, of every access; worked out when first asked for.
     flows: Vec<OnceLock<Flows>>,
+    /// The same in every try.
+    tried: Vec<OnceLock<Vec<Flows>>>,
+}
+
+/// Losses from every access to a place: as predicted, and in each way that rooms may be joined where nobody drew how.
+#[derive(Debug, Clone, Default)]
+pub struct Losses {
+    /// As predicted.
+    pub middle: Vec<Db>,
+    /// In each way; empty where there is one alone.
+    pub each: Vec<Vec<Db>>,
+}
+
+/// What one try came to.
+#[derive(Debug, Clone, Copy, Default)]
+struct Tried {
+    rates: [MbitPerSec; 2],
+}
+
+impl Losses {
+    /// In the way of joining rooms that a try takes.
+    fn of(&self, own: Try) -> &[Db] {
+        if self.each.is_empty() { &self.middle } else { &self.each[own.guess(self.each.len())] }
+    }
+
+    fn at(&self, own: Try, access: usize) -> Db {
+        self.of(own)[access]
+    }
+}
+
+impl From<Vec<Db>> for Losses {
+    fn from(middle: Vec<Db>) -> Self {
+        Self { middle, each: Vec::new() }
+    }
 }
 
 /// The middle figures of a room.
@@ -77,8 +107,15 @@ impl<'a> Evaluator<'a> {
         let accesses = network.accesses(question.client, question.band, tables);
         let rooms = rooms(&network, &accesses);
         let seats = rooms.len() + 1;
-        let flows = (0..seats * accesses.len()).map(|_| OnceLock::new()).collect();
-        let mut evaluator = Self { network, accesses, reach: question.reach, demands: vec![None; rooms.len()], flows };
+        let count = seats * accesses.len();
+        let mut evaluator = Self {
+            network,
+            accesses,
+            reach: question.reach,
+            demands: vec![None; rooms.len()],
+            flows: (0..count).map(|_| OnceLock::new()).collect(),
+            tried: (0..count).map(|_| OnceLock::new()).collect(),
+        };
         if question.situation == Situation::BusyEvening {
             evaluator.demands = rooms.iter().map(|(need, losses)| evaluator.demand(need.as_ref()?, losses)).collect();
         }
@@ -87,19 +124,32 @@ impl<'a> Evaluator<'a> {
 
     /// What a room's needs take; none when nothing reaches it.
     fn demand(&self, need: &Need, losses: &[Db]) -> Option<Demand> {
-        let (access, link) = self.join(losses, Db::new(0.0))?;
+        let (access, link) = self.join(losses)?;
         let part = |down: MbitPerSec, up: MbitPerSec| {
             need.down_mbps.get() / down.get().max(1e-3) + need.up_mbps.get() / up.get().max(1e-3)
         };
         let access = &self.accesses[access];
         let mut airtime = vec![(access.block, part(link.down, link.up).min(1.0))];
+        let mut mains = 0.0;
         for hop in &access.hops {
-            if let Some(HopKind::Radio { block, loss, table, .. }) = self.uplink(*hop) {
-                let carries = table.at(*loss);
-                airtime.push((*block, part(carries.down, carries.up).min(1.0)));
+            match self.uplink(*hop) {
+                Some(HopKind::Radio { block, loss, table, .. }) => {
+                    let carries = table.at(*loss);
+                    airtime.push((*block, part(carries.down, carries.up).min(1.0)));
+                }
+                Some(HopKind::Wired { medium: Medium::PowerLine { .. }, goodput, .. }) => {
+                    mains += part(*goodput, *goodput);
+                }
+                _ => {}
             }
         }
-        Some(Demand { down: need.down_mbps, up: need.up_mbps, airtime, hops: access.hops.clone() })
+        Some(Demand {
+            down: need.down_mbps,
+            up: need.up_mbps,
+            airtime,
+            mains: mains.min(1.0),
+            hops: access.hops.clone(),
+        })
     }
 
     fn uplink(&self, hop: usize) -> Option<&HopKind> {
@@ -112,20 +162,25 @@ impl<'a> Evaluator<'a> {
         Others { demands: &self.demands, except: Some(seat).filter(|seat| *seat < self.demands.len()) }
     }
 
-    /// The radio a client joins, and what the air carries, when every loss is `more` than predicted; none where nothing holds.
+    /// The radio a client joins, and what the air carries; none where nothing holds.
     ///
     /// A guided client joins the radio that promises it most over the air: it can't see the hops behind. Without guidance it joined
     /// at the router, and clings to it: under one name until the signal is poor and another device is much stronger; under a name
     /// of its own until nothing holds (common practice).
     #[must_use]
-    pub fn join(&self, losses: &[Db], more: Db) -> Option<(usize, Link)> {
+    pub fn join(&self, losses: &[Db]) -> Option<(usize, Link)> {
+        self.join_off(losses, &|_, _| Db::new(0.0))
+    }
+
+    /// The same when the loss from each access, given with what is predicted, is so much more.
+    fn join_off(&self, losses: &[Db], more: &dyn Fn(&Access, Db) -> Db) -> Option<(usize, Link)> {
         let most = |pick: &dyn Fn(&Access) -> bool| {
             self.accesses
                 .iter()
                 .zip(losses)
                 .enumerate()
                 .filter(|(_, (access, _))| pick(access))
-                .map(|(index, (access, loss))| (index, access.air.carried(&access.table, *loss + more)))
+                .map(|(index, (access, loss))| (index, access.air.carried(&access.table, *loss + more(access, *loss))))
                 .filter(|(_, link)| link.down.get() > 0.0)
                 .max_by(|a, b| a.1.down.get().total_cmp(&b.1.down.get()))
         };
@@ -140,27 +195,61 @@ impl<'a> Evaluator<'a> {
         Some(if leaves { best } else { first })
     }
 
-    fn flow(&self, seat: usize, access: usize, direction: Direction, more: Db) -> Flow {
-        self.network.flow(&self.accesses[access], direction, more, &self.others(seat), &[])
+    fn flow(&self, seat: usize, access: usize, direction: Direction) -> Flow {
+        self.network.flow(&self.accesses[access], direction, &self.others(seat), &[])
     }
 
     /// Flows of an access seen from a room, kept for the next place.
     fn flows(&self, seat: usize, access: usize) -> &Flows {
         self.flows[seat * self.accesses.len() + access]
-            .get_or_init(|| RANGE_ENDS.map(|more| DIRECTIONS.map(|way| self.flow(seat, access, way, more))))
+            .get_or_init(|| DIRECTIONS.map(|way| self.flow(seat, access, way)))
+    }
+
+    /// The same in every try.
+    fn tried(&self, seat: usize, access: usize) -> &[Flows] {
+        self.tried[seat * self.accesses.len() + access].get_or_init(|| {
+            let flows = |own: Try| {
+                let more = |hop: usize| self.hop_off(own, hop);
+                let others = self.others(seat);
+                DIRECTIONS.map(|way| self.network.flow_off(&self.accesses[access], way, &more, &others, &[]))
+            };
+            tries().map(flows).collect()
+        })
+    }
+
+    /// How much more a hop loses in a try.
+    fn hop_off(&self, own: Try, hop: usize) -> Db {
+        match self.uplink(hop) {
+            Some(HopKind::Radio { loss, .. }) => own.of_hop(hop, *loss, self.network.guessed),
+            _ => Db::new(0.0),
+        }
+    }
+
+    /// The likely range of what a hop carries.
+    #[must_use]
+    pub fn hop_range(&self, hop: usize, direction: Direction) -> Range {
+        let air = !self.network.neighbours.is_empty();
+        let carries = |more: Db| self.network.hop_goodput(hop, direction, more, &[]);
+        let part = |own: Try| match self.uplink(hop) {
+            Some(HopKind::Radio { .. }) => own.of_air(air),
+            _ => own.of_line(),
+        };
+        let (poor, good) = rate_ends(tries().map(|own| carries(self.hop_off(own, hop)) * part(own)).collect());
+        let middle = carries(Db::new(0.0));
+        Range { poor: poor.min(middle), middle, good: good.max(middle) }
     }
 
     /// What arrives in the middle over a joined radio, seen from a room.
     #[must_use]
     pub fn arrives(&self, seat: usize, (access, link): &(usize, Link), direction: Direction) -> MbitPerSec {
-        self.flows(seat, *access)[MIDDLE][direction as usize].arrives(direction.of(link))
+        self.flows(seat, *access)[direction as usize].arrives(direction.of(link))
     }
 
     /// The middle figures at a place with these losses, seen from a room: all that a search for places asks.
     #[must_use]
     pub fn middle(&self, losses: &[Db], seat: usize) -> Middle {
-        let Some((access, link)) = self.join(losses, Db::new(0.0)) else { return Middle::default() };
-        let arrives = |way: Direction| self.flow(seat, access, way, Db::new(0.0)).arrives(way.of(&link));
+        let Some((access, link)) = self.join(losses) else { return Middle::default() };
+        let arrives = |way: Direction| self.flow(seat, access, way).arrives(way.of(&link));
         Middle {
             down: arrives(Direction::Down),
             up: arrives(Direction::Up),
@@ -171,19 +260,16 @@ impl<'a> Evaluator<'a> {
 
     /// What a client gets at a place with these losses, seen from a room, when the place is shadowed by so much more.
     #[must_use]
-    pub fn at(&self, losses: &[Db], seat: usize, shadow: Db) -> Prediction {
-        let ends = RANGE_ENDS.map(|more| self.join(losses, shadow + more));
-        let Some(joined) = ends[MIDDLE] else { return Prediction::default() };
-        let (index, middle) = joined;
+    pub fn at(&self, losses: &Losses, seat: usize, shadow: Db) -> Prediction {
+        let Some((index, middle)) = self.join_off(&losses.middle, &|_, _| shadow) else {
+            return Prediction::default();
+        };
+        let found: Vec<Tried> = tries().map(|own| self.tried_at(own, losses, seat, shadow)).collect();
         let access = &self.accesses[index];
         let range = |direction: Direction| {
-            let end = |i: usize| {
-                ends[i].map_or_else(MbitPerSec::default, |(index, link)| {
-                    self.flows(seat, index)[i][direction as usize].arrives(direction.of(&link))
-                })
-            };
+            let (poor, good) = rate_ends(found.iter().map(|own| own.rates[direction as usize]).collect());
+            let middle = self.arrives(seat, &(index, middle), direction);
             // A radio that carries more over the air may have the poorer hops behind it; the ends still enclose the middle.
-            let (poor, middle, good) = (end(0), end(MIDDLE), end(2));
             Range { poor: poor.min(middle), middle, good: good.max(middle) }
         };
         let (down, up) = (range(Direction::Down), range(Direction::Up));
@@ -195,9 +281,15 @@ impl<'a> Evaluator<'a> {
             down.middle.get() >= ALL_OF_THE_PLAN * self.others(seat).plan_left(Direction::Down, plan).get()
         });
         let loaded_ms = latency_ms + latency::queue(line_limits, self.network.managed_queue, down.middle);
-        let served = |end: Option<(usize, Link)>| end.map(|(_, link)| (link.rssi, link.link_rate));
-        let poor = served(ends[0]);
-        let good = served(ends[2]);
+        // Of the radio that serves in the middle: what it is heard with, and links at, in the tries.
+        let heard = |own: Try| {
+            let loss = losses.at(own, index) + shadow;
+            access.table.at(loss + own.of_client(access.node, loss))
+        };
+        let links: Vec<Link> = tries().map(heard).collect();
+        let (poor_rate, good_rate) = rate_ends(links.iter().map(|link| link.link_rate).collect());
+        let signals: Vec<f64> = links.iter().map(|link| link.rssi.get()).collect();
+        let (poor_signal, good_signal) = ends(signals, f64::total_cmp).unwrap_or_default();
         Prediction {
             down,
             up,
@@ -210,14 +302,27 @@ impl<'a> Evaluator<'a> {
                 device: node.id,
                 band: access.band,
                 signal_dbm: middle.rssi,
+                poor_signal_dbm: Dbm::new(poor_signal).min(middle.rssi),
+                good_signal_dbm: Dbm::new(good_signal).max(middle.rssi),
                 link_rate_mbps: middle.link_rate,
                 width_mhz: middle.width,
-                poor_link_rate_mbps: poor.map(|(_, rate)| rate).unwrap_or_default().min(middle.link_rate),
-                good_link_rate_mbps: good.map_or(middle.link_rate, |(_, rate)| rate.max(middle.link_rate)),
+                poor_link_rate_mbps: poor_rate.min(middle.link_rate),
+                good_link_rate_mbps: good_rate.max(middle.link_rate),
+                at_its_end: is_at_its_end(&access.table, losses.middle[index] + shadow),
             }),
             step: ServiceStep::of_score(score),
             score,
         }
+    }
+
+    /// What a client gets in one try, down and up.
+    fn tried_at(&self, own: Try, losses: &Losses, seat: usize, shadow: Db) -> Tried {
+        let of_way = losses.of(own);
+        let joined = self.join_off(of_way, &|access, loss| shadow + own.of_client(access.node, loss + shadow));
+        let Some((index, link)) = joined else { return Tried::default() };
+        let part = own.of_air(!self.network.neighbours.is_empty());
+        let flows = &self.tried(seat, index)[own.index()];
+        Tried { rates: DIRECTIONS.map(|way| flows[way as usize].arrives_of(way.of(&link), part) * own.of_line()) }
     }
 
     /// The device that an access belongs to.

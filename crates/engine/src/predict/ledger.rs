@@ -6,6 +6,7 @@ use busy_hen_home::{LevelId, RoomId, SpotId};
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use super::unknowns::Undrawn;
 use super::{Model, Prediction};
 use crate::geometry::PlanRoom;
 use crate::needs::{Need, Verdict, verdict};
@@ -33,6 +34,8 @@ pub struct LedgerRow {
     pub predicted_verdict: Option<Verdict>,
     /// Link that limits there, in words.
     pub limited_by: Option<String>,
+    /// Doors that nobody drew and that decide what arrives there.
+    pub undrawn: Option<Undrawn>,
     /// What was measured at the worst of its spots that were, under one set of conditions.
     pub measured: Option<Summary>,
     /// The spot of that measurement, which may be another than the one predicted worst.
@@ -101,6 +104,7 @@ impl Model<'_> {
             measured_verdict: need.zip(summary).map(|(need, summary)| verdict::measured(&need, &summary)),
             need,
             predicted,
+            undrawn: self.undrawn(at, room.id),
             limited_by: chain.and_then(|chain| chain.limiting.map(|index| chain.links[index].label.clone())),
             measured: summary,
             measured_spot_id: found.map(|(spot, _)| spot),

@@ -202,7 +202,7 @@ impl Model<'_> {
     fn cell(&self, level: usize, (x, y): (f64, f64), losses: &[Db], needs: &[Option<Need>]) -> Cell {
         let room = self.plan.room_index_at(level, x, y);
         let seat = room.unwrap_or(self.plan.rooms.len());
-        let Some(joined) = self.evaluator.join(losses, Db::new(0.0)) else {
+        let Some(joined) = self.evaluator.join(losses) else {
             let fails = room.is_some_and(|room| needs[room].is_some());
             return Cell { score: 0.0, down: 0.0, fails, room };
         };

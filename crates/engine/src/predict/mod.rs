@@ -3,6 +3,7 @@
 //! Three layers, each to be asked by itself: the house prepared for a frequency ([`crate::propagation::AllWaves`]), losses from any
 //! place to any places ([`losses`]), and a network over ready losses ([`evaluator`], [`ready`]). [`Model`] puts them together.
 
+mod doubt;
 pub mod evaluator;
 pub mod forecast;
 mod grid;
@@ -11,6 +12,7 @@ pub mod losses;
 pub mod map;
 pub mod ready;
 mod signals;
+pub mod unknowns;
 
 pub use busy_hen_home::Range;
 use busy_hen_home::{Band, DeviceId, Doors, Home, RoomId, Setup, Situation, TestKind};
@@ -28,7 +30,8 @@ use crate::path::network::{Access, Network};
 use crate::path::{Chain, LinkTables};
 use crate::propagation::aerial::Pattern;
 use crate::propagation::{AllWaves, Lean, PreparedHouses, Sight};
-pub use evaluator::{Evaluator, Middle, RANGE_DB};
+pub use doubt::of_house;
+pub use evaluator::{Evaluator, Losses, Middle};
 use signals::{Lit, Signals};
 
 /// What was worked out before, kept by the caller from one question to the next. Keeping it changes no answer.
@@ -92,6 +95,10 @@ pub struct Served {
     pub band: Band,
     /// Signal.
     pub signal_dbm: Dbm,
+    /// Signal at the poor end of the likely range.
+    pub poor_signal_dbm: Dbm,
+    /// Signal at the good end.
+    pub good_signal_dbm: Dbm,
     /// Usual link rate: an explanation, never a speed.
     pub link_rate_mbps: MbitPerSec,
     /// Width that serves best.
@@ -100,6 +107,8 @@ pub struct Served {
     pub poor_link_rate_mbps: MbitPerSec,
     /// Link rate at the good end.
     pub good_link_rate_mbps: MbitPerSec,
+    /// Whether it is near the end of its range, where a phone may slip to another band or to mobile data.
+    pub at_its_end: bool,
 }
 
 /// A setup in its home, ready to be asked about any place.
@@ -131,7 +140,7 @@ impl<'a> Model<'a> {
             plan.rooms
                 .iter()
                 .map(|room| match room_need(&home.brief, room.id).filter(|_| busy) {
-                    Some(need) => (Some(need), all_losses(plan, network, accesses, &lit, plan.middle_of(room))),
+                    Some(need) => (Some(need), all_losses(plan, network, accesses, &lit, plan.middle_of(room)).middle),
                     None => (None, Vec::new()),
                 })
                 .collect()
@@ -152,7 +161,7 @@ impl<'a> Model<'a> {
     }
 
     /// Loss from every radio a client could join to a place, in the order of the accesses.
-    fn losses(&self, at: Point) -> Vec<Db> {
+    fn losses(&self, at: Point) -> Losses {
         all_losses(self.plan, self.network(), &self.evaluator.accesses, &self.lit, at)
     }
 
@@ -175,8 +184,8 @@ impl<'a> Model<'a> {
     /// The chain to a place explained; none where nothing holds.
     #[must_use]
     pub fn chain(&self, at: Point, room: Option<RoomId>) -> Option<Chain> {
-        let losses = self.losses(at);
-        let (index, _) = self.evaluator.join(&losses, Db::new(0.0))?;
+        let losses = self.losses(at).middle;
+        let (index, _) = self.evaluator.join(&losses)?;
         let (access, loss) = (&self.evaluator.accesses[index], losses[index]);
         let sight = Sight::between(self.plan, self.network().nodes[access.node].at, at);
         Some(self.network().chain(&Place {
@@ -193,7 +202,7 @@ impl<'a> Model<'a> {
     /// What the path to a place leans on, by the radio that serves there; none where nothing holds.
     #[must_use]
     pub fn leans(&self, at: Point) -> Option<Vec<Lean>> {
-        let (index, _) = self.evaluator.join(&self.losses(at), Db::new(0.0))?;
+        let (index, _) = self.evaluator.join(&self.losses(at).middle)?;
         let node = &self.network().nodes[self.evaluator.accesses[index].node];
         let sight = Sight::between(self.plan, node.at, at);
         let gain = Pattern::new(&node.aerial).beyond_counted(node.at, at);
@@ -202,24 +211,28 @@ impl<'a> Model<'a> {
 }
 
 /// Loss from every access to a place.
-fn all_losses(plan: &Plan, network: &Network<'_>, accesses: &[Access], lit: &[Lit<'_>], at: Point) -> Vec<Db> {
+fn all_losses(plan: &Plan, network: &Network<'_>, accesses: &[Access], lit: &[Lit<'_>], at: Point) -> Losses {
     let view = plan.surfaces.view(&at);
     let mut sight = Sight::between(plan, at, at);
     let mut last = None;
-    accesses
-        .iter()
-        .zip(lit)
-        .map(|(access, lit)| {
-            let node = &network.nodes[access.node];
-            let gain = match last {
-                Some((index, gain)) if index == access.node => gain,
-                _ => {
-                    sight.set_between(plan, node.at, at);
-                    Pattern::new(&node.aerial).beyond_counted(node.at, at)
-                }
-            };
-            last = Some((access.node, gain));
-            lit.loss(&sight, &view, gain)
-        })
-        .collect()
+    let mut losses = Losses::default();
+    for (access, lit) in accesses.iter().zip(lit) {
+        let node = &network.nodes[access.node];
+        let gain = match last {
+            Some((index, gain)) if index == access.node => gain,
+            _ => {
+                sight.set_between(plan, node.at, at);
+                Pattern::new(&node.aerial).beyond_counted(node.at, at)
+            }
+        };
+        last = Some((access.node, gain));
+        losses.middle.push(lit.loss(&sight, &view, gain));
+        for (way, loss) in lit.losses_each(&sight, &view, gain).into_iter().enumerate() {
+            if losses.each.len() <= way {
+                losses.each.push(Vec::with_capacity(accesses.len()));
+            }
+            losses.each[way].push(loss);
+        }
+    }
+    losses
 }

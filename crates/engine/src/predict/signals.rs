@@ -158,6 +158,12 @@ impl<'a> Lit<'a> {
         self.waves.loss(sight, &self.glow, view, gain) + self.enclosure
     }
 
+    /// The same in each way that rooms may be joined; none where there is one alone.
+    #[must_use]
+    pub fn losses_each(&self, sight: &Sight, view: &View, gain: Db) -> Vec<Db> {
+        self.waves.losses_each(sight, &self.glow, view, gain).into_iter().map(|loss| loss + self.enclosure).collect()
+    }
+
     /// What that loss leans on.
     #[must_use]
     pub fn leans(&self, sight: &Sight, view: &View, gain: Db) -> Vec<Lean> {

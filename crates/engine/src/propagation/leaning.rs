@@ -9,7 +9,7 @@ use utoipa::ToSchema;
 use super::Sight;
 use super::edge::wavelength;
 use super::sight::Element;
-use super::waves::{Glow, Waves};
+use super::waves::{Glow, Joined, Waves, against_walls};
 use crate::geometry::surfaces::{Stuff, View};
 
 /// A part of the house that a path may lean on.
@@ -46,7 +46,7 @@ impl Waves<'_> {
     /// O(surfaces + cells^2)
     #[must_use]
     pub fn leans(&self, sight: &Sight, from: &View, glow: &Glow, to: &View, gain: Db) -> Vec<Lean> {
-        let straight = (gain - self.straight(sight)).ratio();
+        let straight = (gain - self.straight(sight) - against_walls(self.plan, sight)).ratio();
         let lambda = wavelength(self.frequency()).get();
         let scale = lambda * lambda / std::f64::consts::PI;
         let whole = straight + self.scattered(glow, to);
@@ -67,15 +67,20 @@ impl Waves<'_> {
             };
             add(on, straight / whole * self.solid_part(crossing));
         }
-        let by_surface = self.scattered_by_passing(from, glow, to);
-        for (surface, passing) in plan.surfaces.list.iter().zip(by_surface) {
-            let on = match surface.stuff {
-                Stuff::Wall(wall) => Leans::Wall(plan.walls[wall].key),
-                Stuff::Opening(wall, opening) => Leans::Opening(plan.walls[wall].key, opening),
-                Stuff::Floor(floor) => Leans::FloorUnder(plan.levels[plan.floors[floor].above].id),
-                Stuff::Open | Stuff::Ground | Stuff::Roof => continue,
-            };
-            add(on, scale * passing / whole);
+        let ways = self.at.joined.iter().zip(plan.guesses()).zip(&glow.fields);
+        for ((joined, guess), field) in ways {
+            let by_surface = self.scattered_by_passing(joined, field, from, to);
+            for (surface, passing) in plan.surfaces.list.iter().zip(by_surface) {
+                let on = match surface.stuff {
+                    Stuff::Opening(wall, opening) if plan.walls[wall].openings[opening].there.is_in(*guess) => {
+                        Leans::Opening(plan.walls[wall].key, opening)
+                    }
+                    Stuff::Wall(wall) | Stuff::Opening(wall, _) => Leans::Wall(plan.walls[wall].key),
+                    Stuff::Floor(floor) => Leans::FloorUnder(plan.levels[plan.floors[floor].above].id),
+                    Stuff::Open | Stuff::Ground | Stuff::Roof => continue,
+                };
+                add(on, scale * passing / whole / self.at.joined.len() as f64);
+            }
         }
         let mut list: Vec<Lean> =
             sums.into_iter().filter(|(_, sum)| *sum >= FAINT).map(|(on, db_per_db)| Lean { on, db_per_db }).collect();
@@ -83,11 +88,12 @@ impl Waves<'_> {
         list
     }
 
-    /// For each surface, what the scattered power would gain by if so much more passed it, times what passes it now.
-    fn scattered_by_passing(&self, from: &View, glow: &Glow, to: &View) -> Vec<f64> {
+    /// For each surface, what the scattered power would gain by if so much more passed it, times what passes it now, when rooms are
+    /// joined one way.
+    fn scattered_by_passing(&self, joined: &Joined, field: &[f64], from: &View, to: &View) -> Vec<f64> {
         let surfaces = &self.plan.surfaces;
         let (cells, list) = (&surfaces.cells, &surfaces.list);
-        let (passes, returns, field) = (&self.at.passes, &self.at.returns, &glow.field);
+        let (passes, returns) = (&joined.passes, &joined.returns);
         let mut gained = vec![0.0; list.len()];
         // How much the receiver gets for a unit of field in each cell.
         let mut heard = vec![0.0; cells.len()];
@@ -112,7 +118,7 @@ impl Waves<'_> {
         }
         let heard = DVector::from_iterator(cells.len(), heard.iter().zip(cells).map(|(heard, cell)| heard / cell.area));
         // What a unit of power that enters each cell is worth to the receiver.
-        let worth = self.at.echo(self.plan).tr_mul(&heard);
+        let worth = joined.echo(self.plan).tr_mul(&heard);
         let mut passed_on = |index: usize, power: f64, inside: bool| {
             let surface = &list[index];
             if !inside {

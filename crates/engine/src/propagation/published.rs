@@ -18,6 +18,8 @@ const BREAKPOINT: f64 = 5.0;
 pub enum Law {
     /// The product's own: straight line and coupled rooms.
     Waves,
+    /// The same with nothing and nobody in the house.
+    EmptyHouse,
     /// Walls by material, saturating by fixed ways round.
     MultiWall,
     /// IEEE 802.11-14/0980, residential.
@@ -30,8 +32,9 @@ pub enum Law {
 
 impl Law {
     /// All laws, with the key and name of each.
-    pub const ALL: [(Self, &'static str, &'static str); 5] = [
+    pub const ALL: [(Self, &'static str, &'static str); 6] = [
         (Self::Waves, "waves", "straight line and coupled rooms (the product's own)"),
+        (Self::EmptyHouse, "empty_house", "the same with nothing and nobody in the house"),
         (Self::MultiWall, "multi_wall", "walls by material with fixed ways round"),
         (Self::Residential, "residential", "IEEE 802.11-14/0980 residential"),
         (Self::P1238, "p1238", "ITU-R P.1238 for homes"),
@@ -61,6 +64,7 @@ impl Law {
                 let plain = Pattern::new(&Aerial::BuiltIn);
                 waves.between((from, &plain), (to, &plain))
             }
+            Self::EmptyHouse => waves.empty(from, to),
             Self::MultiWall => multi_wall_loss(plan, &sight, frequency),
             Self::Residential => residential_loss(sight.distance, frequency, walls(None), floors),
             Self::P1238 => p1238_loss(sight.distance, frequency, floors),

@@ -75,6 +75,7 @@ fn link_goodput_by_signal() {
         gain: Db::new(gain),
         body: Db::new(body),
         noise_figure: Db::new(6.0),
+        short_aggregate: false,
     };
     let (router, phone) = (end(23.0, 2.0, 0.0), end(10.0, -4.0, 3.0));
     let table = LinkTable::new(Band::Ghz5, &router, &phone, Megahertz::new(80.0));
@@ -96,6 +97,7 @@ fn power_line_pairs() {
         circuit,
         strips,
         noisy,
+        reported: None,
     };
     check(134).assert(pair(25.0, Circuit::Other, 0, false).goodput().get());
     check(135).assert(pair(40.0, Circuit::OtherBoard, 1, true).link_rate().get());

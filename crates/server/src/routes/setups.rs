@@ -8,7 +8,7 @@ use busy_hen_engine::check::check;
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{
-    Aerial, Device, DeviceId, Enclosure, Faults, Home, HomeId, KitKey, Mode, Position, Setup, SetupId, Steering,
+    Device, DeviceId, Enclosure, Faults, Home, HomeId, KitKey, Mode, Position, Setup, SetupId, Steering,
 };
 use busy_hen_store::Change;
 use serde::Deserialize;
@@ -209,7 +209,7 @@ pub async fn add_device(
             mode,
             at: plan.free_place(new.at, &setup.devices.iter().map(|device| device.at).collect::<Vec<_>>()),
             enclosure: Enclosure::Open,
-            aerial: Aerial::BuiltIn,
+            aerial: kit.aerial,
             managed_queue: false,
             firmware: None,
             hardware_address: None,

@@ -81,6 +81,17 @@ function choose(roomId: string, levelId: string) {
           <td class="number" :class="{ strong: !bench.showMeasured }">
             {{ speed(row.predicted.down.middle) }}
             <span>{{ speed(row.predicted.down.poor) }}–{{ speed(row.predicted.down.good) }}</span>
+            <span v-if="row.predicted.served?.at_its_end" class="ask">end of range</span>
+            <router-link
+              v-if="row.undrawn"
+              class="ask"
+              :to="{ name: 'house', params: { home: view.id } }"
+              :title="`Nobody drew where the doors of ${row.undrawn.room} are: that decides between ${speed(row.undrawn.low_mbps)} and ${speed(row.undrawn.high_mbps)} Mb/s here.`"
+              @click.stop="bench.roomId = row.undrawn.room_id"
+            >
+              draw the doors of {{ row.undrawn.room }}: {{ speed(row.undrawn.low_mbps) }} or
+              {{ speed(row.undrawn.high_mbps) }}
+            </router-link>
           </td>
           <td class="number" :class="{ strong: bench.showMeasured }">
             {{ speed(row.measured?.down_mbps.median) }}
@@ -123,6 +134,10 @@ function choose(roomId: string, levelId: string) {
       <template v-if="bench.ledger.some((row) => row.measured_under)">
         * Measured under other conditions than asked for: {{ otherConditions }}.
       </template>
+      <template v-if="bench.ledger.some((row) => row.predicted.served?.at_its_end)">
+        End of range: a phone there may slip to another band or to mobile data, and a step further nothing is
+        left.
+      </template>
       Small figures: the likely range, 10 to 90 %. Estimates{{
         heard
           ? ` with ${heard} ${heard === 1 ? 'neighbour’s network' : 'neighbours’ networks'} in the air.`
@@ -133,6 +148,13 @@ function choose(roomId: string, levelId: string) {
 </template>
 
 <style scoped>
+.ask {
+  display: block;
+  font-size: 0.78rem;
+  white-space: normal;
+  color: var(--comb);
+}
+
 aside {
   grid-area: ledger;
   width: 372px;

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { Device, LengthUnit, Setup, Via } from '../../api/types'
 import LengthField from '../../shared/LengthField.vue'
 import { useCatalogue } from '../../shared/useCatalogue'
+import { numberOf } from '../../shared/words'
 
 type Pair = Extract<Via, { kind: 'power_line' }>
 
@@ -76,6 +77,15 @@ function carry(by: Via) {
   if (uplink.value) emit('change', { ...uplink.value, via: by })
 }
 
+const wrong = ref('')
+/** What the pair itself reports is believed before its wiring; what is no number stays in the field. */
+function report(typed: string) {
+  if (via.value?.kind !== 'power_line') return
+  const rate = typed.trim() ? numberOf(typed) : null
+  wrong.value = rate === null || Number.isFinite(rate) ? '' : 'Type a number, as in 420.'
+  if (!wrong.value) carry({ ...via.value, reported_mbps: rate })
+}
+
 function choose(value: string) {
   const chosen = ways.value.find((own) => own.value === value)
   if (chosen) carry(chosen.via)
@@ -140,6 +150,14 @@ function choose(value: string) {
         :model-value="via.noisy"
         label="noisy appliance there"
         @update:model-value="carry({ ...via, noisy: !!$event })"
+      />
+      <v-text-field
+        :key="via.reported_mbps ?? ''"
+        :model-value="via.reported_mbps ?? ''"
+        label="Link rate it reports, Mb/s"
+        inputmode="decimal"
+        :error-messages="wrong"
+        @change="report(($event.target as HTMLInputElement).value)"
       />
     </div>
   </template>
