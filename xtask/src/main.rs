@@ -5,6 +5,7 @@
 //! - `cargo xtask check`: formatting, lints, types and generated files, as CI wants them;
 //! - `cargo xtask api`: writes the OpenAPI description, the front end's types and the schema of the home file anew;
 //! - `cargo xtask bench`: how long a map, a drag step, opening a home, `predict` and the first paint take;
+//! - `cargo xtask pictures`: draws what MODEL.md shows of predictions against readings and traced houses;
 //! - `cargo xtask screenshots`: takes the pictures of the docs anew.
 
 use std::path::{Path, PathBuf};
@@ -23,6 +24,7 @@ fn main() -> ExitCode {
         Some("check") => check(),
         Some("api") => api(),
         Some("bench") => bench(),
+        Some("pictures") => cargo(&["run", "--locked", "--package", "busy-hen-engine", "--example", "pictures"]),
         Some("screenshots") => screenshots(),
         _ => Err("say what: demo, test, check, api, bench or screenshots".into()),
     };

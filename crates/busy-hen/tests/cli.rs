@@ -116,7 +116,7 @@ fn a_place_is_explained_link_by_link_and_by_other_laws() {
     assert_eq!(found["room"], "Front bedroom");
     let links = found["chain"]["links"].as_array().unwrap();
     assert!(links.len() >= 4 && links.iter().all(|link| !link["detail"].as_str().unwrap().is_empty()));
-    assert_eq!(found["losses_db"][0]["by_law"].as_array().unwrap().len(), 5);
+    assert_eq!(found["losses_db"][0]["by_law"].as_array().unwrap().len(), 6);
     let by_number = predicted(&[&file, "--setup", "B", "--at", "2.4,1.8,1"]);
     assert_eq!(by_number["prediction"], found["prediction"]);
     let shut = predicted(&[&file, "--setup", "A", "--at", "2,9,Ground", "--doors", "shut", "--band", "5"]);

@@ -343,7 +343,7 @@ fn two_backhaul_hops_on_a_channel_of_their_own_are_told_as_shared_air() {
 fn a_neighbour_on_the_backhaul_is_told_and_mending_it_quiets_the_hop() {
     let mut home = home(vec![
         device("R", "node_ax_tri", Mode::Router, 1.0, None),
-        device("N", "node_ax_tri", Mode::MeshNode, 34.0, Some(("R", Via::Radio { radio: 2 }))),
+        device("N", "node_ax_tri", Mode::MeshNode, 36.0, Some(("R", Via::Radio { radio: 2 }))),
     ]);
     home.air = vec![busy_hen_home::Neighbour {
         id: busy_hen_home::NeighbourId::named("n"),

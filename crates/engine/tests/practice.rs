@@ -6,59 +6,19 @@
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::predict::{Kept, Model, Prediction, Question};
-use busy_hen_home::{Doors, Home, Setup, Situation};
-use busy_hen_testkit::practice::{PracticeAt, PracticeRow, home, rows};
+use busy_hen_home::{Doors, Home, Opening, OpeningKind, RoomId, Side, Situation, TestKind};
+use busy_hen_testkit::practice::{home, rows};
+use busy_hen_units::Metres;
 use jiff::civil::date;
-
-/// What is predicted for a row.
-fn predicted(home: &Home, setup: &Setup, row: &PracticeRow) -> Prediction {
-    let plan = Plan::new(&home.house, home.units);
-    let kept = Kept::default();
-    let question = Question {
-        client: clients::find(&row.client).unwrap(),
-        band: row.band,
-        situation: Situation::Alone,
-        doors: Doors::AsLeft,
-        reach: row.reach,
-        day: date(2026, 11, 1),
-    };
-    let model = Model::new(home, setup, &plan, question, &kept);
-    match row.at {
-        PracticeAt::Place(x, y, level) => {
-            let room = plan.room_at(level, x, y).map(|room| room.id);
-            model.at(plan.in_hand(level, x, y), room)
-        }
-        PracticeAt::Signal(wanted) => {
-            // Straight out into the yard until it is as weak as that.
-            let at = |x: f64| model.at(plan.in_hand(0, x, 2.0), None);
-            let heard = |x: f64| at(x).served.map_or(-200.0, |served| served.signal_dbm.get());
-            let (mut near, mut far) = (6.0, 400.0);
-            for _ in 0..40 {
-                let middle = (near + far) / 2.0;
-                if heard(middle) > wanted { near = middle } else { far = middle }
-            }
-            at(near)
-        }
-    }
-}
 
 #[test]
 fn predictions_come_near_what_practice_reads_and_their_ranges_hold_it() {
     let all = rows();
     let (mut near, mut beyond, mut held) = (0, 0, 0);
     for row in &all {
-        let home = home(&row.file);
-        let setup = home.setups.iter().find(|own| own.letter == row.setup).unwrap();
-        let found = predicted(&home, setup, row);
+        let found = row.predicted_in(&home(&row.file));
         let middle = found.down.middle.get();
-        let factor = if middle < row.low {
-            middle / row.low
-        } else if middle > row.high {
-            middle / row.high
-        } else {
-            1.0
-        };
-        let holds = found.down.poor.get() <= row.high && row.low <= found.down.good.get();
+        let (factor, holds) = (row.factor(&found), row.is_held_by(&found));
         near += usize::from((1.0 / 1.3..=1.3).contains(&factor));
         beyond += usize::from(!(0.5..=2.0).contains(&factor));
         held += usize::from(holds);
@@ -85,11 +45,7 @@ fn predictions_come_near_what_practice_reads_and_their_ranges_hold_it() {
 #[test]
 fn layouts_that_are_told_alike_are_predicted_alike() {
     for row in rows().iter().filter(|row| row.file.ends_with("-rooms")) {
-        let of = |file: &str| {
-            let home = home(file);
-            let setup = home.setups.iter().find(|own| own.letter == row.setup).unwrap();
-            predicted(&home, setup, row)
-        };
+        let of = |file: &str| row.predicted_in(&home(file));
         let (rooms, hall) = (of(&row.file), of(&row.file.replace("-rooms", "-hall")));
         for (one, other) in [(&rooms, &hall), (&hall, &rooms)] {
             let holds = one.down.poor <= other.down.middle && other.down.middle <= one.down.good;
@@ -100,4 +56,38 @@ fn layouts_that_are_told_alike_are_predicted_alike() {
         println!("{} {}: {off:.1} dB apart", row.file, row.setup);
         assert!(off <= 6.0, "{} {}: {off:.1} dB apart", row.file, row.setup);
     }
+}
+
+/// Whose doors are to be drawn at the far end of a heavy flat, and what they decide.
+fn asked(home: &Home) -> Option<(String, f64, f64)> {
+    let plan = Plan::new(&home.house, home.units);
+    let kept = Kept::default();
+    let question = Question {
+        client: clients::find("phone_ax").unwrap(),
+        band: None,
+        situation: Situation::Alone,
+        doors: Doors::AsLeft,
+        reach: TestKind::Local,
+        day: date(2026, 11, 1),
+    };
+    let model = Model::new(home, &home.setups[0], &plan, question, &kept);
+    let room = plan.rooms.iter().find(|room| room.name == "P4").unwrap();
+    let found = model.undrawn(plan.middle_of(room), room.id)?;
+    Some((found.room, found.low_mbps.get(), found.high_mbps.get()))
+}
+
+#[test]
+fn what_nobody_drew_is_asked_where_it_decides_and_not_where_it_is_drawn() {
+    let mut home = home("concrete-row-of-four-hall");
+    let (room, low, high) = asked(&home).expect("doors decide there");
+    assert_eq!(room, "P4");
+    assert!(high > 1.5 * low && high > 10.0, "{low} or {high}");
+    let rooms: Vec<(RoomId, String)> = home.house.rooms.iter().map(|room| (room.id, room.name.clone())).collect();
+    for (room_id, name) in rooms.into_iter().filter(|(_, name)| !name.ends_with("Hall")) {
+        let side = if name.contains('P') { Side::South } else { Side::North };
+        let (kind, material) = (OpeningKind::Door, "door".into());
+        let width_m = Metres::new(0.8);
+        home.house.openings.push(Opening { room_id, side, kind, material, open: true, along_part: 0.5, width_m });
+    }
+    assert_eq!(asked(&home), None);
 }

@@ -5,112 +5,13 @@
 
 #![allow(clippy::unwrap_used)]
 
-use busy_hen_engine::catalogue::{Material, materials};
-use busy_hen_engine::geometry::parts::{Floor, Hole, PlanLevel, PlanRoom, Stands, There, Wall, WallOpening};
-use busy_hen_engine::geometry::{Plan, Point, Rect};
+use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::predict::of_house;
 use busy_hen_engine::propagation::Waves;
 use busy_hen_engine::propagation::published::Law;
-use busy_hen_home::{Doors, LevelId, OpeningKind, PerBand, RoomId, Side, WallKey};
-use busy_hen_testkit::traced::{TracedHouse, TracedPoint, TracedWall, houses, points};
+use busy_hen_home::Doors;
+use busy_hen_testkit::traced::{TracedHouse, TracedPoint, houses, points};
 use busy_hen_units::Megahertz;
-
-fn material(key: &str) -> &'static Material {
-    materials::find(key).unwrap_or_else(|| panic!("no material {key}"))
-}
-
-/// A traced house as geometry of the product, with nothing assumed.
-fn plan(house: &TracedHouse) -> Plan {
-    let levels: Vec<PlanLevel> = (0..house.levels)
-        .map(|index| PlanLevel {
-            id: LevelId::named(&index.to_string()),
-            name: index.to_string(),
-            z: index as f64 * house.storey,
-            height: house.storey,
-        })
-        .collect();
-    let rooms = house
-        .rooms
-        .iter()
-        .enumerate()
-        .map(|(line, room)| PlanRoom {
-            id: RoomId::named(&room.name),
-            name: room.name.clone(),
-            level: room.level,
-            line,
-            rect: Rect::new(room.x0, room.y0, room.x1 - room.x0, room.y1 - room.y0),
-            outdoors: false,
-        })
-        .collect();
-    let walls = house.walls.iter().flat_map(|wall| (0..house.levels).filter_map(|level| piece(house, wall, level)));
-    let floors = house
-        .floors
-        .iter()
-        .filter(|floor| floor.kind == "floor")
-        .map(|floor| Floor {
-            z: floor.z,
-            material: material(&floor.mat),
-            above: (floor.z / house.storey).round() as usize,
-            holes: floor
-                .hole
-                .map(|[x0, y0, x1, y1]| Hole { rect: Rect::new(x0, y0, x1 - x0, y1 - y0), assumed: false })
-                .into_iter()
-                .collect(),
-            more: PerBand::default(),
-        })
-        .collect();
-    let roof = house.floors.iter().find(|floor| floor.kind == "top").map_or("ceiling", |floor| floor.mat.as_str());
-    Plan::of_parts(levels, rooms, walls.collect(), floors, material(roof))
-}
-
-/// The part of a traced wall on one level; none when it is not there, or runs along neither axis.
-fn piece(house: &TracedHouse, wall: &TracedWall, level: usize) -> Option<Wall> {
-    let (low, high) = (level as f64 * house.storey, (level + 1) as f64 * house.storey);
-    if wall.z1.min(high) - wall.z0.max(low) < house.storey / 2.0 {
-        return None;
-    }
-    let north_south = (wall.a[0] - wall.b[0]).abs() < 1e-6;
-    if !north_south && (wall.a[1] - wall.b[1]).abs() > 1e-6 {
-        println!("{}: a wall that runs along neither axis is left out", house.name);
-        return None;
-    }
-    let along = usize::from(north_south);
-    let (from, to) = (wall.a[along].min(wall.b[along]), wall.a[along].max(wall.b[along]));
-    let place = |s: f64| if wall.a[along] <= wall.b[along] { from + s } else { to - s };
-    let openings = wall
-        .openings
-        .iter()
-        .filter(|opening| opening.z1 > low && opening.z0 < high)
-        .map(|opening| WallOpening {
-            from: place(opening.s0).min(place(opening.s1)),
-            to: place(opening.s0).max(place(opening.s1)),
-            low: (opening.z0 - low).max(0.0),
-            high: (opening.z1 - low).min(house.storey),
-            kind: if opening.kind == "door" { OpeningKind::Door } else { OpeningKind::Window },
-            material: material(opening.mat.as_deref().unwrap_or("door")),
-            stands: if opening.state == "open" { Stands::Open } else { Stands::Shut },
-            assumed: false,
-            there: There::Always,
-        })
-        .collect();
-    Some(Wall {
-        level,
-        north_south,
-        at: wall.a[1 - along],
-        from,
-        to,
-        material: material(&wall.mat),
-        thickness: None,
-        envelope: wall.outer,
-        openings,
-        more: PerBand::default(),
-        key: WallKey { room_id: RoomId::named("traced"), part: 0, side: Side::North, beyond: None, stretch: 0 },
-    })
-}
-
-fn ends(point: &TracedPoint) -> (Point, Point) {
-    (Point { x: point.tx_x, y: point.tx_y, z: point.tx_z }, Point { x: point.rx_x, y: point.rx_y, z: point.rx_z })
-}
 
 /// Ranks with ties at their middle.
 fn ranks(values: &[f64]) -> Vec<f64> {
@@ -147,7 +48,7 @@ fn agreement(law: Law, plan: &Plan, waves: &Waves<'_>, points: &[&TracedPoint]) 
     let predicted: Vec<f64> = points
         .iter()
         .map(|point| {
-            let (from, to) = ends(point);
+            let (from, to) = point.ends();
             law.loss(plan, waves, from, to).get()
         })
         .collect();
@@ -167,7 +68,7 @@ fn agreement(law: Law, plan: &Plan, waves: &Waves<'_>, points: &[&TracedPoint]) 
 fn for_each(mut check: impl FnMut(&TracedHouse, &Plan, &Waves<'_>, bool, &[&TracedPoint])) {
     let all = points();
     for house in houses() {
-        let plan = plan(&house);
+        let plan = house.plan();
         for ghz in [2.437, 5.5] {
             let waves = Waves::new(&plan, Megahertz::new(ghz * 1000.0), Doors::AsLeft);
             for garden in [false, true] {
@@ -217,12 +118,12 @@ fn the_law_of_the_product_agrees_with_the_traced_houses() {
 fn shutting_every_inner_door_of_the_flat_costs_what_it_costs_the_tracer() {
     let all = points();
     for house in houses().iter().filter(|house| house.name == "b_flat") {
-        let plan = plan(house);
+        let plan = house.plan();
         for ghz in [2.437, 5.5] {
             let [open, left, shut] = [Doors::Open, Doors::AsLeft, Doors::Shut]
                 .map(|doors| Waves::new(&plan, Megahertz::new(ghz * 1000.0), doors));
             let beyond_a_door = |point: &&TracedPoint| {
-                let (from, to) = ends(point);
+                let (from, to) = point.ends();
                 point.house == house.name
                     && (point.band_ghz - ghz).abs() < 0.01
                     && plan.room_at(0, from.x, from.y).map(|room| room.id)
@@ -233,7 +134,7 @@ fn shutting_every_inner_door_of_the_flat_costs_what_it_costs_the_tracer() {
                     .iter()
                     .filter(beyond_a_door)
                     .map(|point| {
-                        let (from, to) = ends(point);
+                        let (from, to) = point.ends();
                         let loss = |waves: &Waves<'_>| Law::EmptyHouse.loss(&plan, waves, from, to).get();
                         loss(&shut) - loss(before)
                     })
@@ -254,7 +155,7 @@ fn shutting_every_inner_door_of_the_flat_costs_what_it_costs_the_tracer() {
 fn loss_is_the_same_both_ways_in_every_traced_house() {
     for_each(|_, plan, waves, _, points| {
         for point in points.iter().step_by(7) {
-            let (from, to) = ends(point);
+            let (from, to) = point.ends();
             let there = Law::EmptyHouse.loss(plan, waves, from, to).get();
             let back = Law::EmptyHouse.loss(plan, waves, to, from).get();
             assert!((there - back).abs() < 1e-3, "{there} and {back} at {point:?}");
@@ -270,7 +171,7 @@ fn what_walls_and_law_leave_open_holds_the_traced_points() {
         let held = points
             .iter()
             .filter(|point| {
-                let (from, to) = ends(point);
+                let (from, to) = point.ends();
                 let loss = Law::EmptyHouse.loss(plan, waves, from, to);
                 (loss.get() - point.pl_ray_matched_db).abs() <= 1.2816 * of_house(loss).get()
             })

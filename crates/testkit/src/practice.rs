@@ -2,7 +2,11 @@
 
 use std::path::{Path, PathBuf};
 
-use busy_hen_home::{Band, Home, TestKind};
+use busy_hen_engine::catalogue::clients;
+use busy_hen_engine::geometry::Plan;
+use busy_hen_engine::predict::{Kept, Model, Prediction, Question};
+use busy_hen_home::{Band, Doors, Home, Situation, TestKind};
+use jiff::civil::date;
 
 /// One reading.
 #[derive(Debug, Clone)]
@@ -25,6 +29,59 @@ pub struct PracticeRow {
     pub high: f64,
     /// What was told.
     pub what: String,
+}
+
+impl PracticeRow {
+    /// What is predicted for it in this home.
+    ///
+    /// # Panics
+    /// When the home has not its setup.
+    #[must_use]
+    pub fn predicted_in(&self, home: &Home) -> Prediction {
+        let row = self;
+        let setup = home.setups.iter().find(|own| own.letter == row.setup).expect("its setup");
+        let plan = Plan::new(&home.house, home.units);
+        let kept = Kept::default();
+        let question = Question {
+            client: clients::find(&row.client).expect("its test device"),
+            band: row.band,
+            situation: Situation::Alone,
+            doors: Doors::AsLeft,
+            reach: row.reach,
+            day: date(2026, 11, 1),
+        };
+        let model = Model::new(home, setup, &plan, question, &kept);
+        match row.at {
+            PracticeAt::Place(x, y, level) => {
+                let room = plan.room_at(level, x, y).map(|room| room.id);
+                model.at(plan.in_hand(level, x, y), room)
+            }
+            PracticeAt::Signal(wanted) => {
+                // Straight out into the yard until it is as weak as that.
+                let at = |x: f64| model.at(plan.in_hand(0, x, 2.0), None);
+                let heard = |x: f64| at(x).served.map_or(-200.0, |served| served.signal_dbm.get());
+                let (mut near, mut far) = (6.0, 400.0);
+                for _ in 0..40 {
+                    let middle = (near + far) / 2.0;
+                    if heard(middle) > wanted { near = middle } else { far = middle }
+                }
+                at(near)
+            }
+        }
+    }
+
+    /// By what factor the prediction is off what was read: 1 within it.
+    #[must_use]
+    pub fn factor(&self, found: &Prediction) -> f64 {
+        let middle = found.down.middle.get();
+        middle / middle.clamp(self.low, self.high)
+    }
+
+    /// Whether the likely range holds some of what was read.
+    #[must_use]
+    pub fn is_held_by(&self, found: &Prediction) -> bool {
+        found.down.poor.get() <= self.high && self.low <= found.down.good.get()
+    }
 }
 
 /// Where a reading was taken.

@@ -2,6 +2,10 @@
 
 use std::path::{Path, PathBuf};
 
+use busy_hen_engine::catalogue::{Material, materials};
+use busy_hen_engine::geometry::parts::{Floor, Hole, PlanLevel, PlanRoom, Stands, There, Wall, WallOpening};
+use busy_hen_engine::geometry::{Plan, Point, Rect};
+use busy_hen_home::{LevelId, OpeningKind, PerBand, RoomId, Side, WallKey};
 use serde::Deserialize;
 
 /// A traced house.
@@ -154,4 +158,112 @@ pub fn points() -> Vec<TracedPoint> {
         .deserialize()
         .collect::<Result<_, _>>()
         .expect("the traced points read")
+}
+
+fn material(key: &str) -> &'static Material {
+    materials::find(key).unwrap_or_else(|| panic!("no material {key}"))
+}
+
+impl TracedHouse {
+    /// The house as geometry of the product, with nothing assumed.
+    ///
+    /// # Panics
+    /// When it is built of what the catalogue does not hold.
+    #[must_use]
+    pub fn plan(&self) -> Plan {
+        let house = self;
+        let levels: Vec<PlanLevel> = (0..house.levels)
+            .map(|index| PlanLevel {
+                id: LevelId::named(&index.to_string()),
+                name: index.to_string(),
+                z: index as f64 * house.storey,
+                height: house.storey,
+            })
+            .collect();
+        let rooms = house
+            .rooms
+            .iter()
+            .enumerate()
+            .map(|(line, room)| PlanRoom {
+                id: RoomId::named(&room.name),
+                name: room.name.clone(),
+                level: room.level,
+                line,
+                rect: Rect::new(room.x0, room.y0, room.x1 - room.x0, room.y1 - room.y0),
+                outdoors: false,
+            })
+            .collect();
+        let walls = house.walls.iter().flat_map(|wall| (0..house.levels).filter_map(|level| piece(house, wall, level)));
+        let floors = house
+            .floors
+            .iter()
+            .filter(|floor| floor.kind == "floor")
+            .map(|floor| Floor {
+                z: floor.z,
+                material: material(&floor.mat),
+                above: (floor.z / house.storey).round() as usize,
+                holes: floor
+                    .hole
+                    .map(|[x0, y0, x1, y1]| Hole { rect: Rect::new(x0, y0, x1 - x0, y1 - y0), assumed: false })
+                    .into_iter()
+                    .collect(),
+                more: PerBand::default(),
+            })
+            .collect();
+        let roof = house.floors.iter().find(|floor| floor.kind == "top").map_or("ceiling", |floor| floor.mat.as_str());
+        Plan::of_parts(levels, rooms, walls.collect(), floors, material(roof))
+    }
+}
+
+/// The part of a traced wall on one level; none when it is not there, or runs along neither axis.
+fn piece(house: &TracedHouse, wall: &TracedWall, level: usize) -> Option<Wall> {
+    let (low, high) = (level as f64 * house.storey, (level + 1) as f64 * house.storey);
+    if wall.z1.min(high) - wall.z0.max(low) < house.storey / 2.0 {
+        return None;
+    }
+    let north_south = (wall.a[0] - wall.b[0]).abs() < 1e-6;
+    if !north_south && (wall.a[1] - wall.b[1]).abs() > 1e-6 {
+        println!("{}: a wall that runs along neither axis is left out", house.name);
+        return None;
+    }
+    let along = usize::from(north_south);
+    let (from, to) = (wall.a[along].min(wall.b[along]), wall.a[along].max(wall.b[along]));
+    let place = |s: f64| if wall.a[along] <= wall.b[along] { from + s } else { to - s };
+    let openings = wall
+        .openings
+        .iter()
+        .filter(|opening| opening.z1 > low && opening.z0 < high)
+        .map(|opening| WallOpening {
+            from: place(opening.s0).min(place(opening.s1)),
+            to: place(opening.s0).max(place(opening.s1)),
+            low: (opening.z0 - low).max(0.0),
+            high: (opening.z1 - low).min(house.storey),
+            kind: if opening.kind == "door" { OpeningKind::Door } else { OpeningKind::Window },
+            material: material(opening.mat.as_deref().unwrap_or("door")),
+            stands: if opening.state == "open" { Stands::Open } else { Stands::Shut },
+            assumed: false,
+            there: There::Always,
+        })
+        .collect();
+    Some(Wall {
+        level,
+        north_south,
+        at: wall.a[1 - along],
+        from,
+        to,
+        material: material(&wall.mat),
+        thickness: None,
+        envelope: wall.outer,
+        openings,
+        more: PerBand::default(),
+        key: WallKey { room_id: RoomId::named("traced"), part: 0, side: Side::North, beyond: None, stretch: 0 },
+    })
+}
+
+impl TracedPoint {
+    /// Where it was sent from, and where it was heard.
+    #[must_use]
+    pub fn ends(&self) -> (Point, Point) {
+        (Point { x: self.tx_x, y: self.tx_y, z: self.tx_z }, Point { x: self.rx_x, y: self.rx_y, z: self.rx_z })
+    }
 }

@@ -5,6 +5,7 @@
 //! the typed lines ([`line`], [`typed`], [`settle`]); on top, a plan made from a house (`build`).
 
 mod build;
+mod guide;
 pub mod line;
 mod openings;
 pub mod parts;

@@ -1,5 +1,6 @@
 //! The insides of rooms, piece by piece: what each piece is, what lies beyond it, and how much of the view it fills.
 
+use super::guide::Box;
 use super::parts::{Floor, PlanLevel, PlanRoom, Wall};
 use super::shapes::{Point, Rect};
 
@@ -27,6 +28,8 @@ pub struct Cell {
     pub area: f64,
     /// Surfaces of its whole room, from the first to just past the last.
     room: (usize, usize),
+    /// The inside of its whole room.
+    inside: Box,
 }
 
 /// Axis that a surface is square to.
@@ -160,7 +163,8 @@ impl Surfaces {
         for room in rooms.iter().filter(|room| !room.outdoors) {
             let first = cells.len();
             let pieces = pieces(&room.rect).into_iter();
-            cells.extend(pieces.map(|rect| Cell { level: room.level, rect, area: 0.0, room: (0, 0) }));
+            let inside = Box::new(&room.rect, heights[room.level], heights[room.level + 1]);
+            cells.extend(pieces.map(|rect| Cell { level: room.level, rect, area: 0.0, room: (0, 0), inside }));
             together.push(first..cells.len());
         }
         let mut list = Vec::new();
@@ -194,6 +198,15 @@ impl Surfaces {
                 && place.z < self.heights[cell.level + 1]
                 && cell.rect.contains(place.x, place.y)
         })
+    }
+
+    /// By how much more arrives from one place to another of the same room than in the open; 1 where they are not in one.
+    #[must_use]
+    pub fn guide(&self, a: (&Point, Option<usize>), b: (&Point, Option<usize>)) -> f64 {
+        match (a.1.map(|cell| &self.cells[cell]), b.1.map(|cell| &self.cells[cell])) {
+            (Some(own), Some(other)) if own.room == other.room && own.inside.guides() => own.inside.guide(a.0, b.0),
+            _ => 1.0,
+        }
     }
 
     /// What a place sees: its room's surfaces, or outdoors the outsides of the house that face it.

@@ -46,6 +46,8 @@ pub struct Sight {
     pub outdoors: f64,
     /// Heights of its ends over the lowest floor.
     pub heights: (Metres, Metres),
+    /// By how much more arrives than in the open, since a long room that both ends are in guides.
+    pub guided: f64,
 }
 
 impl Sight {
@@ -56,7 +58,8 @@ impl Sight {
     #[must_use]
     pub fn between(plan: &Plan, a: Point, b: Point) -> Self {
         let none = Metres::default();
-        let mut sight = Self { distance: none, crossings: Vec::new(), outdoors: 0.0, heights: (none, none) };
+        let mut sight =
+            Self { distance: none, crossings: Vec::new(), outdoors: 0.0, heights: (none, none), guided: 1.0 };
         sight.set_between(plan, a, b);
         sight
     }
@@ -66,6 +69,7 @@ impl Sight {
         self.distance = a.distance(&b);
         self.heights = (Metres::new(a.z), Metres::new(b.z));
         self.crossings.clear();
+        self.guided = 1.0;
         let length = self.distance.get();
         if length < 1e-9 {
             self.outdoors = 0.0;
@@ -75,7 +79,11 @@ impl Sight {
         self.cross_floors(plan, a, b);
         self.cross_uprights(plan, a, b);
         let envelope = |c: &Crossing| matches!(c.element, Element::Wall(index) if plan.walls[index].envelope);
-        let inside = [a, b].map(|end| plan.surfaces.cell_at(&end).is_some());
+        let cells = [a, b].map(|end| plan.surfaces.cell_at(&end));
+        if self.crossings.is_empty() {
+            self.guided = plan.surfaces.guide((&a, cells[0]), (&b, cells[1]));
+        }
+        let inside = cells.map(|cell| cell.is_some());
         self.outdoors = match inside {
             [true, true] if !self.crossings.iter().any(envelope) => 0.0,
             [false, false] if self.crossings.is_empty() => 1.0,

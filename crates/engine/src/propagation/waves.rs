@@ -278,6 +278,7 @@ impl<'a> Waves<'a> {
     pub fn straight(&self, sight: &Sight) -> Db {
         let crossed: f64 = sight.crossings.iter().map(|crossing| self.crossing(crossing)).sum();
         free_space_loss(sight.distance.max(Metres::new(NEAREST)), self.at.frequency) + Db::new(crossed)
+            - Db::of_ratio(sight.guided)
     }
 
     /// Part of the straight power at a crossing that goes through what is crossed, and not past it by the edge of an opening.

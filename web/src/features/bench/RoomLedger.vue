@@ -150,6 +150,7 @@ function choose(roomId: string, levelId: string) {
 <style scoped>
 .ask {
   display: block;
+  font-weight: 400;
   font-size: 0.78rem;
   white-space: normal;
   color: var(--comb);

@@ -152,7 +152,7 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
       />
       <v-text-field
         :model-value="device.firmware?.version ?? ''"
-        label="Firmware, as its page tells"
+        label="Firmware"
         maxlength="60"
         @update:model-value="firmware({ version: $event })"
       />
@@ -165,7 +165,7 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
       />
       <v-text-field
         :model-value="device.hardware_address ?? ''"
-        label="Hardware address, as printed on it"
+        label="Hardware address"
         maxlength="17"
         placeholder="02:1a:9f:00:3c:55"
         @change="
