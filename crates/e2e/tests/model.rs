@@ -156,3 +156,27 @@ async fn the_new_fields_fit_a_phone() {
     assert!(!bench.scrolls_sideways().await);
     bench.close().await;
 }
+
+#[tokio::test]
+async fn advice_is_of_what_is_set_and_the_ledger_and_the_map_judge_alike() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "Setups").await;
+    // The same room, the same area without its need, on both.
+    let told = "const row = [...document.querySelectorAll('aside tbody tr')].find((own) => own.innerText.includes('Pottery')); \
+                const area = /not in ([0-9.]+)/.exec(row?.innerText ?? '')?.[1]; \
+                const map = [...document.querySelectorAll('svg')].map((own) => own.textContent).join(' '); \
+                return area && map.includes(area) && row.innerText.includes('not met') ? 1 : 0";
+    bench.wait("one area for both", || async { (bench.number(told).await > 0.5).then_some(()) }).await;
+    bench.find("[data-kit=router_ac]").await.send_keys(Key::Enter + "").await.unwrap();
+    bench.see("both serve on one channel at 2.4 GHz and 5 GHz").await;
+    bench.saved().await;
+    bench.find("[data-kit=ap_ax]").await.send_keys(Key::Enter + "").await.unwrap();
+    bench.see("Its cable feeds it: it needs an injector").await;
+    bench.no_longer("section[aria-label^='Settings']", "Plug it straight into a wall outlet").await;
+    // A radio that carries the uplink follows the router's channel: nothing is said of its own.
+    bench.click("//nav[@aria-label='Setups']/button[contains(., 'dual-band pair')]").await;
+    bench.click("//*[@data-device='Landing node']").await;
+    bench.see("carries the uplink: works on the channel of the device upstream").await;
+    bench.no_longer("section[aria-label^='Settings']", "shares spectrum with radar").await;
+    bench.close().await;
+}

@@ -102,7 +102,10 @@ fn house(before: &House, after: &House, list: &mut List) {
     let walls = materials(before) != materials(after) || before.walls != after.walls;
     list.when(walls, "edit of the walls", "what walls are made of changed", true);
     list.when(before.openings != after.openings, "edit of doors and windows", "doors or windows changed", true);
-    list.when(before.stairwells != after.stairwells, "edit of the stairs", "the stairs changed", true);
+    let lids = before.around.above != after.around.above || before.around.below != after.around.below;
+    list.when(lids, "edit of what lies over and under", "what lies over and under changed", true);
+    let stairs = before.stairwells != after.stairwells || before.around.stairs != after.around.stairs;
+    list.when(stairs, "edit of the stairs", "the stairs changed", true);
     list.when(before.obstacles != after.obstacles, "edit of obstacles", "obstacles changed", true);
     let learnt = before.corrections != after.corrections;
     list.when(learnt, "edit of what walls were found to take", "what walls were found to take changed", false);

@@ -41,6 +41,11 @@ pub fn check(home: &Home) -> Result<(), Faults> {
     for (index, wall) in house.walls.iter().enumerate() {
         material(&wall.material.0, false, format!("/house/walls/{index}/material"));
     }
+    for (lid, field) in [(&house.around.above, "above"), (&house.around.below, "below")] {
+        if let Some(lid) = lid {
+            material(&lid.0, true, format!("/house/around/{field}"));
+        }
+    }
     material(&house.windows.0, false, "/house/windows".into());
     for (index, opening) in house.openings.iter().enumerate() {
         material(&opening.material.0, false, format!("/house/openings/{index}/material"));

@@ -249,3 +249,27 @@ fn from_ready_losses_come_the_same_figures_as_from_the_house() {
         }
     }
 }
+
+/// What passes up and down is gone either way; what is thrown back is not: metal in the floor over a flat keeps more inside.
+#[test]
+fn what_lies_over_and_under_a_home_counts() {
+    let home = busy_hen_demo::gasworks_flat();
+    let losses = |above: Option<&str>, below: Option<&str>| {
+        let mut home = home.clone();
+        home.house.around.above = above.map(Into::into);
+        home.house.around.below = below.map(Into::into);
+        busy_hen_engine::check::check(&home).unwrap();
+        let plan = Plan::new(&home.house, home.units);
+        let waves = Waves::new(&plan, Megahertz::new(5500.0), Doors::AsLeft);
+        let (a, b) = (plan.middle_of(&plan.rooms[0]), plan.middle_of(plan.rooms.last().unwrap()));
+        Law::EmptyHouse.loss(&plan, &waves, a, b).get()
+    };
+    let (roof, foil) = (losses(None, None), losses(Some("timber_floor_ufh"), None));
+    assert!(foil < roof - 0.1, "{foil} and {roof}");
+    assert!(losses(None, Some("timber_floor_ufh")) < roof - 0.1);
+    assert!((losses(Some("concrete_floor"), None) - roof).abs() < 1.0, "concrete throws back what boards do");
+    let mut wrong = home.clone();
+    wrong.house.around.above = Some("dg".into());
+    let faults = busy_hen_engine::check::check(&wrong).unwrap_err();
+    assert_eq!(faults.list()[0].pointer, "/house/around/above");
+}

@@ -38,6 +38,29 @@ pub struct House {
     /// What walls and floors were found to take besides what their material says.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub corrections: Vec<LossCorrection>,
+    /// What lies over and under it, and whether its levels are joined by stairs.
+    #[serde(default)]
+    pub around: Around,
+}
+
+/// What lies over and under a house, and whether its levels are joined by stairs.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Around {
+    /// Floor of another home over the highest rooms; none where they are under the roof.
+    #[serde(default)]
+    pub above: Option<MaterialKey>,
+    /// Floor towards another home under the lowest rooms; none where they stand on the ground.
+    #[serde(default)]
+    pub below: Option<MaterialKey>,
+    /// Whether stairs lead from level to level where none are drawn.
+    pub stairs: bool,
+}
+
+impl Default for Around {
+    fn default() -> Self {
+        Self { above: None, below: None, stairs: true }
+    }
 }
 
 fn plain_glazing() -> MaterialKey {
@@ -58,6 +81,7 @@ impl Default for House {
             obstacles: Vec::new(),
             spots: Vec::new(),
             corrections: Vec::new(),
+            around: Around::default(),
         }
     }
 }
@@ -302,11 +326,14 @@ pub enum ObstacleKind {
     OtherHouse,
     /// Tall metal indoors: cabinet, fridge, boiler.
     MetalCabinet,
+    /// Concrete or masonry that stands by itself: column, chimney, lift shaft.
+    Concrete,
 }
 
 impl ObstacleKind {
     /// All kinds, as they are offered.
-    pub const ALL: [Self; 5] = [Self::GardenWall, Self::Hedge, Self::Car, Self::OtherHouse, Self::MetalCabinet];
+    pub const ALL: [Self; 6] =
+        [Self::GardenWall, Self::Hedge, Self::Car, Self::OtherHouse, Self::MetalCabinet, Self::Concrete];
 }
 
 /// A place in a room where one tests.

@@ -24,8 +24,8 @@ pub use brief::{AccessLine, Activity, Brief, Plan, RoomUse, Tenure};
 pub use day::local_day;
 pub use fault::{Fault, Faults};
 pub use house::{
-    BuildingPart, House, Level, LossCorrection, MaterialKey, Obstacle, ObstacleKind, Opening, OpeningKind, PerBand,
-    Position, Room, Side, Spot, Stairwell, WallChoice, WallKey,
+    Around, BuildingPart, House, Level, LossCorrection, MaterialKey, Obstacle, ObstacleKind, Opening, OpeningKind,
+    PerBand, Position, Room, Side, Spot, Stairwell, WallChoice, WallKey,
 };
 pub use id::{
     DeviceId, HomeId, LevelId, NeighbourId, ObstacleId, PictureId, PlanId, RoomId, RoundId, RunId, SetupId, SpotId,

@@ -822,6 +822,13 @@ export interface components {
             /** @description All of them; they take the place of those kept before. */
             air: components["schemas"]["Neighbour"][];
         };
+        /** @description What lies over and under a house, and whether its levels are joined by stairs. */
+        Around: {
+            above?: components["schemas"]["MaterialKey"] | null;
+            below?: components["schemas"]["MaterialKey"] | null;
+            /** @description Whether stairs lead from level to level where none are drawn. */
+            stairs: boolean;
+        };
         /** @description How much had arrived at one moment. */
         Arrived: {
             /** @description When. */
@@ -1623,6 +1630,8 @@ export interface components {
         };
         /** @description The building and its outdoor areas. */
         House: {
+            /** @description What lies over and under it, and whether its levels are joined by stairs. */
+            around?: components["schemas"]["Around"];
             /** @description What walls and floors were found to take besides what their material says. */
             corrections?: components["schemas"]["LossCorrection"][];
             /** @description What inner walls are made of where nothing else is said. */
@@ -1648,6 +1657,8 @@ export interface components {
         };
         /** @description The parts of a house that an installer edits; rooms follow from the lines. */
         HouseEdit: {
+            /** @description What lies over and under it, and whether its levels are joined by stairs. */
+            around?: components["schemas"]["Around"];
             /** @description What inner walls are made of where nothing else is said. */
             inner_wall: components["schemas"]["MaterialKey"];
             /** @description Levels from the lowest up, with their typed lines. */
@@ -2167,7 +2178,7 @@ export interface components {
          * @description Kind of obstacle.
          * @enum {string}
          */
-        ObstacleKind: "garden_wall" | "hedge" | "car" | "other_house" | "metal_cabinet";
+        ObstacleKind: "garden_wall" | "hedge" | "car" | "other_house" | "metal_cabinet" | "concrete";
         /** @description A place as a phone tells it. */
         OnEarth: {
             /** @description North of the equator. */

@@ -73,7 +73,9 @@ impl Plan {
         let said = |room, side| choice(room, side).is_some();
         assumed_windows(&mut walls, &rooms, said, material(&house.windows.0));
         drawn_stairs(&mut floors, &rooms, &house.stairwells);
-        assumed_stairs(&mut floors, &rooms);
+        if house.around.stairs {
+            assumed_stairs(&mut floors, &rooms);
+        }
         let uprights = house
             .obstacles
             .iter()
@@ -89,7 +91,13 @@ impl Plan {
                 })
             })
             .collect();
-        Self { uprights, faults: typed.faults, ..Self::of_parts(levels, rooms, walls, floors, material(ROOF)) }
+        let over = house.around.above.as_ref().map_or(ROOF, |above| above.0.as_str());
+        Self {
+            uprights,
+            faults: typed.faults,
+            underneath: house.around.below.as_ref().map(|below| material(&below.0)),
+            ..Self::of_parts(levels, rooms, walls, floors, material(over))
+        }
     }
 }
 

@@ -317,5 +317,8 @@ mod tests {
         assert_eq!(plan.floors[0].holes.len(), 1);
         let rect = plan.floors[0].holes[0].rect;
         assert!(rect.x >= 0.0 && rect.east() <= 1.5 && rect.y >= 0.0 && rect.south() <= 6.0, "{rect:?}");
+        let mut apart = house();
+        apart.around.stairs = false;
+        assert!(Plan::new(&apart, LengthUnit::Metre).floors[0].holes.is_empty(), "two homes over one another");
     }
 }

@@ -24,6 +24,8 @@ pub struct Plan {
     pub floors: Vec<Floor>,
     /// What covers the highest rooms.
     pub roof: &'static Material,
+    /// What another home lies under by; none where the lowest rooms stand on the ground.
+    pub underneath: Option<&'static Material>,
     /// What else stands in the way.
     pub uprights: Vec<Upright>,
     /// The insides of rooms, piece by piece.
@@ -51,7 +53,17 @@ impl Plan {
         roof: &'static Material,
     ) -> Self {
         let surfaces = Surfaces::new(&levels, &rooms, &walls, &floors);
-        Self { levels, rooms, walls, floors, roof, uprights: Vec::new(), surfaces, faults: Vec::new() }
+        Self {
+            levels,
+            rooms,
+            walls,
+            floors,
+            roof,
+            underneath: None,
+            uprights: Vec::new(),
+            surfaces,
+            faults: Vec::new(),
+        }
     }
 
     /// The ways that its rooms may be joined: both where doors that nobody drew tell them apart.
@@ -133,6 +145,10 @@ impl Plan {
                 put(&[hole.rect.x, hole.rect.y, hole.rect.width, hole.rect.depth]);
                 put(&[f64::from(u8::from(hole.assumed))]);
             }
+        }
+        for lid in [Some(self.roof), self.underneath].into_iter().flatten() {
+            put(&lid.loss_db);
+            put(&[lid.reflects_part]);
         }
         for one in &self.uprights {
             put(&[one.from.0, one.from.1, one.to.0, one.to.1, one.foot, one.top, one.depth.get()]);

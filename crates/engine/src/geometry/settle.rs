@@ -2,7 +2,8 @@
 //! or is renamed.
 
 use busy_hen_home::{
-    BuildingPart, Home, House, Level, MaterialKey, Obstacle, Opening, Room, RoomId, Spot, SpotId, Stairwell, WallChoice,
+    Around, BuildingPart, Home, House, Level, MaterialKey, Obstacle, Opening, Room, RoomId, Spot, SpotId, Stairwell,
+    WallChoice,
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -31,14 +32,28 @@ pub struct HouseEdit {
     pub obstacles: Vec<Obstacle>,
     /// Where one tests; rooms without any get one in their middle.
     pub spots: Vec<Spot>,
+    /// What lies over and under it, and whether its levels are joined by stairs.
+    #[serde(default)]
+    pub around: Around,
 }
 
 impl From<House> for HouseEdit {
     /// What of a house can be edited: all but the rooms, which follow.
     fn from(house: House) -> Self {
-        let House { levels, outer_wall, inner_wall, walls, windows, openings, stairwells, obstacles, spots, .. } =
-            house;
-        Self { levels, outer_wall, inner_wall, walls, windows, openings, stairwells, obstacles, spots }
+        let House {
+            levels,
+            outer_wall,
+            inner_wall,
+            walls,
+            windows,
+            openings,
+            stairwells,
+            obstacles,
+            spots,
+            around,
+            ..
+        } = house;
+        Self { levels, outer_wall, inner_wall, walls, windows, openings, stairwells, obstacles, spots, around }
     }
 }
 
@@ -104,6 +119,7 @@ pub fn settle(home: &mut Home, edit: HouseEdit, new_room: impl Fn(&str) -> RoomI
         obstacles,
         spots,
         corrections,
+        around: edit.around,
         rooms,
         levels: edit.levels,
     };

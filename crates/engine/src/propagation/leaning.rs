@@ -9,7 +9,7 @@ use utoipa::ToSchema;
 use super::Sight;
 use super::edge::wavelength;
 use super::sight::Element;
-use super::waves::{Glow, Joined, Waves, against_walls};
+use super::waves::{Glow, Joined, Waves};
 use crate::geometry::surfaces::{Stuff, View};
 
 /// A part of the house that a path may lean on.
@@ -46,7 +46,7 @@ impl Waves<'_> {
     /// O(surfaces + cells^2)
     #[must_use]
     pub fn leans(&self, sight: &Sight, from: &View, glow: &Glow, to: &View, gain: Db) -> Vec<Lean> {
-        let straight = (gain - self.straight(sight) - against_walls(self.plan, sight)).ratio();
+        let straight = (gain - self.straight(sight) - self.stands_about(sight)).ratio();
         let lambda = wavelength(self.frequency()).get();
         let scale = lambda * lambda / std::f64::consts::PI;
         let whole = straight + self.scattered(glow, to);

@@ -53,6 +53,7 @@ pub fn through(kind: ObstacleKind, depth: Metres, frequency: Megahertz) -> Db {
         ObstacleKind::Car => Db::new(CAR_DB),
         ObstacleKind::OtherHouse => material("cavity") * HOUSE_WALLS,
         ObstacleKind::MetalCabinet => material("metal_door") * 2.0,
+        ObstacleKind::Concrete => material("concrete200") * 2.0,
     }
 }
 
@@ -65,6 +66,7 @@ pub fn obstacle_name(kind: ObstacleKind) -> &'static str {
         ObstacleKind::Car => "parked car",
         ObstacleKind::OtherHouse => "another house",
         ObstacleKind::MetalCabinet => "metal cabinet",
+        ObstacleKind::Concrete => "column or shaft",
     }
 }
 

@@ -21,7 +21,7 @@ use busy_hen_units::{Db, Degrees, Megahertz, Metres};
 use nalgebra::{DMatrix, DVector};
 
 use super::aerial::Pattern;
-use super::distance::{NEAREST, clutter_loss, free_space_loss};
+use super::distance::{NEAREST, clutter_loss, free_space_loss, unsaid_loss};
 use super::edge::{intrusion, knife_edge, wavelength};
 use super::outdoors::{ground_loss, through};
 use super::sight::{Crossing, Element, Sight};
@@ -229,7 +229,10 @@ impl Prepared {
             Stuff::Opening(w, o) => (self.openings[w][o], plan.walls[w].openings[o].material.reflects_part),
             Stuff::Floor(f) => (self.floors[f], plan.floors[f].material.reflects_part),
             Stuff::Roof => (plan.roof.loss(self.frequency, Degrees::new(0.0)).get(), plan.roof.reflects_part),
-            Stuff::Ground => (f64::INFINITY, GROUND_REFLECTS),
+            Stuff::Ground => match plan.underneath {
+                Some(floor) => (floor.loss(self.frequency, Degrees::new(0.0)).get(), floor.reflects_part),
+                None => (f64::INFINITY, GROUND_REFLECTS),
+            },
         }
     }
 }
@@ -432,14 +435,14 @@ impl<'a> Waves<'a> {
     /// from all directions and so gets the mean.
     #[must_use]
     pub fn loss(&self, sight: &Sight, glow: &Glow, view: &View, gain: Db) -> Db {
-        self.together(sight, gain - against_walls(self.plan, sight), self.scattered(glow, view))
+        self.together(sight, gain - self.stands_about(sight), self.scattered(glow, view))
             + clutter_loss(sight.distance, sight.outdoors, self.at.frequency)
     }
 
     /// The same in each way that rooms may be joined; none where there is one alone.
     #[must_use]
     pub fn losses_each(&self, sight: &Sight, glow: &Glow, view: &View, gain: Db) -> Vec<Db> {
-        let gain = gain - against_walls(self.plan, sight);
+        let gain = gain - self.stands_about(sight);
         let clutter = clutter_loss(sight.distance, sight.outdoors, self.at.frequency);
         glow.each.iter().map(|sends| self.together(sight, gain, self.scattered_of(sends, view)) + clutter).collect()
     }
@@ -453,18 +456,21 @@ impl<'a> Waves<'a> {
         self.together(&Sight::between(self.plan, from, to), Db::new(0.0), scattered)
     }
 
+    /// What stands on a straight line of a home that people live in: against the walls and floors that it crosses and in them, wardrobes
+    /// and shelves, pipes and wires; and outdoors what nobody told.
+    pub(super) fn stands_about(&self, sight: &Sight) -> Db {
+        let upright = |crossing: &&Crossing| matches!(crossing.element, Element::Upright(_));
+        let solid = |crossing: &&Crossing| !upright(crossing) && crossing.opening(self.plan).is_none();
+        let against = AGAINST_A_WALL_DB * sight.crossings.iter().filter(solid).count() as f64;
+        let told: f64 = sight.crossings.iter().filter(upright).map(|crossing| self.crossing(crossing)).sum();
+        Db::new(against) + unsaid_loss(sight.distance * sight.outdoors, Db::new(told))
+    }
+
     fn together(&self, sight: &Sight, gain: Db, scattered: f64) -> Db {
         let straight = (gain - self.straight(sight)).ratio();
         let outdoors = sight.distance * sight.outdoors;
         -Db::of_ratio(straight + scattered) + ground_loss(outdoors, sight.heights, self.at.frequency)
     }
-}
-
-/// What stands against the walls and floors of a home that a line crosses, and runs in them: wardrobes and shelves, pipes and wires.
-pub(super) fn against_walls(plan: &Plan, sight: &Sight) -> Db {
-    let solid =
-        |crossing: &&Crossing| !matches!(crossing.element, Element::Upright(_)) && crossing.opening(plan).is_none();
-    Db::new(AGAINST_A_WALL_DB * sight.crossings.iter().filter(solid).count() as f64)
 }
 
 /// Loss of a wall at normal incidence, dB: its table value, moved by what another thickness changes by the slab formula.

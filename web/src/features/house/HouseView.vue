@@ -19,6 +19,8 @@ import { useMaterials } from './useMaterials'
 const home = useHome()
 const bench = useBench()
 const { walls, floors, fillings } = useMaterials()
+const ROOF = { title: 'the roof', value: null }
+const GROUND = { title: 'the ground', value: null }
 const drawing = shallowRef<Drawing>()
 const adding = ref(false)
 
@@ -165,6 +167,15 @@ const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id =
         <v-select v-model="edit.outer_wall" :items="walls" label="Outer walls" />
         <v-select v-model="edit.inner_wall" :items="walls" label="Inner walls" />
         <v-select v-model="edit.windows" :items="fillings" label="Windows" />
+        <template v-if="edit.around">
+          <v-select v-model="edit.around.above" :items="[ROOF, ...floors]" label="Over the highest rooms" />
+          <v-select v-model="edit.around.below" :items="[GROUND, ...floors]" label="Under the lowest rooms" />
+          <v-checkbox
+            v-if="edit.levels.length > 1"
+            v-model="edit.around.stairs"
+            label="stairs join the levels, where none are drawn"
+          />
+        </template>
       </div>
       <RoomSides
         v-if="room && saved"

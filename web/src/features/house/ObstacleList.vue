@@ -12,6 +12,7 @@ const kinds: { title: string; value: ObstacleKind }[] = [
   { title: 'parked car', value: 'car' },
   { title: 'another house', value: 'other_house' },
   { title: 'tall metal indoors', value: 'metal_cabinet' },
+  { title: 'column, chimney or shaft', value: 'concrete' },
 ]
 const ends = [
   ['from_x_m', 'From, east'],

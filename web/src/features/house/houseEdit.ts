@@ -2,7 +2,8 @@ import type { HomeView, HouseEdit } from '../../api/types'
 
 /** The part of a home that the house is edited by. */
 export function houseEdit({ home: { house } }: HomeView): HouseEdit {
-  const { levels, outer_wall, inner_wall, walls, windows, openings, stairwells, obstacles, spots } = house
+  const { levels, outer_wall, inner_wall, walls, windows, openings, stairwells, obstacles, spots, around } =
+    house
   return {
     levels,
     outer_wall,
@@ -13,5 +14,6 @@ export function houseEdit({ home: { house } }: HomeView): HouseEdit {
     stairwells: stairwells ?? [],
     obstacles: obstacles ?? [],
     spots,
+    around: around ?? { above: null, below: null, stairs: true },
   }
 }

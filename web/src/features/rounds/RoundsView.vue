@@ -443,7 +443,7 @@ const checked = computed(() => ['application_check', 'hand_over_walk'].includes(
     <v-dialog
       :model-value="!!looking"
       aria-label="Runs at the spot"
-      max-width="760"
+      max-width="900"
       @update:model-value="lookingAt = undefined"
     >
       <RunList

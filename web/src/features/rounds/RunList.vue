@@ -119,7 +119,7 @@ const without = (run: Run) =>
               {{ run.signal_dbm == null ? '–' : `${run.signal_dbm} dBm` }}, {{ speed(run.link_rate_mbps) }}
             </td>
             <td>{{ planWords(run) }}</td>
-            <td>
+            <td class="counts">
               <template v-if="run.void">
                 no: {{ run.void }}
                 <v-btn size="x-small" @click="countAgain(run)">Count it</v-btn>
@@ -157,6 +157,12 @@ const without = (run: Run) =>
 </template>
 
 <style scoped>
+/* Words and buttons go under one another before they leave the dialog. */
+.sheet td,
+.counts {
+  white-space: normal;
+}
+
 .sheet td,
 .sheet th {
   padding: 4px 6px;
