@@ -134,7 +134,7 @@ pub(super) fn wired(own: &Kit, upstream: &Kit, via: &Via) -> Option<HopKind> {
             (Medium::Coax, coax_goodput(loss, *port_mbps), Narrowest::Coax(loss))
         }
         Via::PowerLine { .. } => {
-            let Some(pair) = PowerLine::of(via) else { return None };
+            let pair = PowerLine::of(via)?;
             let why = Narrowest::PowerLine(pair.class, pair.loss());
             (Medium::PowerLine { good: pair.good() }, pair.goodput(), why)
         }

@@ -168,12 +168,12 @@ const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id =
         <v-select v-model="edit.inner_wall" :items="walls" label="Inner walls" />
         <v-select v-model="edit.windows" :items="fillings" label="Windows" />
         <template v-if="edit.around">
-          <v-select v-model="edit.around.above" :items="[ROOF, ...floors]" label="Over the highest rooms" />
-          <v-select v-model="edit.around.below" :items="[GROUND, ...floors]" label="Under the lowest rooms" />
+          <v-select v-model="edit.around.above" :items="[ROOF, ...floors]" label="Above it" />
+          <v-select v-model="edit.around.below" :items="[GROUND, ...floors]" label="Under it" />
           <v-checkbox
             v-if="edit.levels.length > 1"
             v-model="edit.around.stairs"
-            label="stairs join the levels, where none are drawn"
+            label="has stairs"
           />
         </template>
       </div>
