@@ -170,11 +170,7 @@ const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id =
         <template v-if="edit.around">
           <v-select v-model="edit.around.above" :items="[ROOF, ...floors]" label="Above it" />
           <v-select v-model="edit.around.below" :items="[GROUND, ...floors]" label="Under it" />
-          <v-checkbox
-            v-if="edit.levels.length > 1"
-            v-model="edit.around.stairs"
-            label="has stairs"
-          />
+          <v-checkbox v-if="edit.levels.length > 1" v-model="edit.around.stairs" label="has stairs" />
         </template>
       </div>
       <RoomSides
