@@ -172,7 +172,7 @@ fn stand_in_kit(file: &Path, letter: &str) -> (std::process::Child, String) {
 #[tokio::test(flavor = "multi_thread", worker_threads = 2)]
 async fn the_kits_own_report_says_who_served_and_a_stand_ins_is_taken_for_the_stand_in_alone() {
     let folder = tempfile::tempdir().unwrap();
-    let (server, http, round, link) = paired(folder.path()).await;
+    let (server, http, round, _) = paired(folder.path()).await;
     let opened = ask(http.get(format!("{}/api/rounds/{round}", server.address))).await;
     let home = opened["home_id"].as_str().unwrap();
     let at = |rest: &str| format!("{}/api/homes/{home}{rest}", server.address);
@@ -235,7 +235,6 @@ async fn the_kits_own_report_says_who_served_and_a_stand_ins_is_taken_for_the_st
         (&kept["run"]["serving"], &kept["kit"]),
         (&Value::Null, &json!("The kit’s report is a stand-in’s; nothing was taken from it."))
     );
-    let _ = link;
     kit.kill().unwrap();
     kit.wait().unwrap();
 }

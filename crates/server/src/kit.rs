@@ -4,7 +4,7 @@ use std::net::IpAddr;
 use std::time::Duration;
 
 use busy_hen_formats::{KIT_REPORT_LIMIT, KitReport};
-use busy_hen_home::{Device, Fault, Faults};
+use busy_hen_home::{Device, Faults};
 use reqwest::Url;
 
 use crate::interfaces::of_home;
@@ -23,7 +23,7 @@ pub fn check_address(address: &str) -> Result<(), Faults> {
     if host.is_some_and(of_home) {
         return Ok(());
     }
-    Faults::check(vec![Fault { pointer: "/kit_report".into(), message: told.into() }])
+    Err(Faults::one("/kit_report", told))
 }
 
 /// Fetches a report.

@@ -5,7 +5,7 @@ use sqlx::Row;
 
 use crate::rows::homes::{count_readings, read};
 use crate::rows::parsed;
-use crate::rows::pictures::{insert_picture, pictures_of};
+use crate::rows::pictures::{insert_picture, jpeg_of, pictures_of};
 use crate::{Store, StoreError};
 
 /// Most pictures of one home.
@@ -69,12 +69,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when there is none of this id.
     pub async fn jpeg(&self, picture: PictureId) -> Result<Vec<u8>, StoreError> {
-        let row = sqlx::query("SELECT jpeg FROM picture WHERE id = ?")
-            .bind(picture.to_string())
-            .fetch_optional(&self.readers)
-            .await?
-            .ok_or(StoreError::NotFound("picture"))?;
-        Ok(row.try_get("jpeg")?)
+        jpeg_of(&mut *self.readers.acquire().await?, picture).await
     }
 
     /// Takes a picture away for good.

@@ -56,12 +56,6 @@ pub struct Losses {
     pub each: Vec<Vec<Db>>,
 }
 
-/// What one try came to.
-#[derive(Debug, Clone, Copy, Default)]
-struct Tried {
-    rates: [MbitPerSec; 2],
-}
-
 impl Losses {
     /// In the way of joining rooms that a try takes.
     fn of(&self, own: Try) -> &[Db] {
@@ -264,10 +258,10 @@ impl<'a> Evaluator<'a> {
         let Some((index, middle)) = self.join_off(&losses.middle, &|_, _| shadow) else {
             return Prediction::default();
         };
-        let found: Vec<Tried> = tries().map(|own| self.tried_at(own, losses, seat, shadow)).collect();
+        let found: Vec<[MbitPerSec; 2]> = tries().map(|own| self.tried_at(own, losses, seat, shadow)).collect();
         let access = &self.accesses[index];
         let range = |direction: Direction| {
-            let (poor, good) = rate_ends(found.iter().map(|own| own.rates[direction as usize]).collect());
+            let (poor, good) = rate_ends(found.iter().map(|own| own[direction as usize]).collect());
             let middle = self.arrives(seat, &(index, middle), direction);
             // A radio that carries more over the air may have the poorer hops behind it; the ends still enclose the middle.
             Range { poor: poor.min(middle), middle, good: good.max(middle) }
@@ -316,13 +310,13 @@ impl<'a> Evaluator<'a> {
     }
 
     /// What a client gets in one try, down and up.
-    fn tried_at(&self, own: Try, losses: &Losses, seat: usize, shadow: Db) -> Tried {
+    fn tried_at(&self, own: Try, losses: &Losses, seat: usize, shadow: Db) -> [MbitPerSec; 2] {
         let of_way = losses.of(own);
         let joined = self.join_off(of_way, &|access, loss| shadow + own.of_client(access.node, loss + shadow));
-        let Some((index, link)) = joined else { return Tried::default() };
+        let Some((index, link)) = joined else { return Default::default() };
         let part = own.of_air(!self.network.neighbours.is_empty());
         let flows = &self.tried(seat, index)[own.index()];
-        Tried { rates: DIRECTIONS.map(|way| flows[way as usize].arrives_of(way.of(&link), part) * own.of_line()) }
+        DIRECTIONS.map(|way| flows[way as usize].arrives_of(way.of(&link), part) * own.of_line())
     }
 
     /// The device that an access belongs to.
