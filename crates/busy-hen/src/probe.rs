@@ -21,6 +21,7 @@ pub struct Options {
 /// Tests, posts the run where a spot is named, and tells the figures.
 pub fn probe(options: &Options) -> Result<String, String> {
     let place: Place = options.address.parse().map_err(|error| format!("{error}"))?;
+    place.check().map_err(|error| error.to_string())?;
     let runtime = tokio::runtime::Runtime::new().map_err(|error| error.to_string())?;
     runtime.block_on(async {
         let client = reqwest::Client::builder().no_proxy().build().map_err(|error| error.to_string())?;

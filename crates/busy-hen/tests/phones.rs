@@ -195,7 +195,9 @@ async fn the_kits_own_report_says_who_served_and_a_stand_ins_is_taken_for_the_st
         json!({ "setup_id": setup, "client": "phone_ax", "band": null, "kind": "local", "doors": "as_left",
                 "situation": "alone", "runs_per_spot": 1, "spots": [], "kit_report": report })
     };
-    for wrong in ["http://93.184.216.34/x", "https://127.0.0.1/x", "file:///etc/passwd", "http://kit.example/x"] {
+    let silent = "http://127.0.0.1:9/x";
+    for wrong in ["http://93.184.216.34/x", "https://127.0.0.1/x", "file:///etc/passwd", "http://kit.example/x", silent]
+    {
         let answer = http.post(at("/rounds")).json(&begin(wrong)).send().await.unwrap();
         assert_eq!(answer.status(), 422, "{wrong}");
     }

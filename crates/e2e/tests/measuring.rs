@@ -60,7 +60,7 @@ async fn a_round_on_a_phone_takes_two_presses_a_spot_and_fills_in_at_the_bench()
         bench.press("Test here").await;
         presses += 1;
         bench.see_in("[aria-label='Test under way']", "Mb/s").await;
-        see_in_time(&bench, "enough: the median is known to").await;
+        see_in_time(&bench, "Enough: the median is known to").await;
         let next = bench.find_xpath("//button[starts-with(normalize-space(.),'Next: ')]").await;
         next.click().await.unwrap();
         presses += 1;
@@ -156,7 +156,7 @@ async fn a_test_that_is_cut_short_is_told_and_leaves_nothing() {
     bench.press("Test here").await;
     bench.see_in("[aria-label='Test under way']", "Download").await;
     bench.press("Stop, keep nothing").await;
-    bench.see("not tested yet").await;
+    bench.see("Not tested yet").await;
     assert_eq!(runs(&bench, &round).await, Vec::<Value>::new());
     bench.close().await;
 }

@@ -50,6 +50,11 @@ pub enum ProbeError {
     /// Not an address with a token.
     #[error("{0} is no address with its token behind a #, as a bench or a far end shows it")]
     Address(String),
+    /// The link to the far side is encrypted.
+    #[error(
+        "{0} is an encrypted address, which this test does not speak; open it in a browser of this machine and test there"
+    )]
+    Encrypted(String),
     /// The far side could not be reached, or refused.
     #[error("{0} can't be tested to: {1}")]
     Line(String, String),
@@ -73,6 +78,15 @@ impl FromStr for Place {
 }
 
 impl Place {
+    /// Whether this test speaks to it.
+    ///
+    /// # Errors
+    /// [`ProbeError::Encrypted`]
+    pub fn check(&self) -> Result<(), ProbeError> {
+        let encrypted = self.origin.starts_with("https");
+        if encrypted { Err(ProbeError::Encrypted(self.origin.clone())) } else { Ok(()) }
+    }
+
     fn at(&self, what: &str, test: Uuid) -> String {
         format!("{}/measure/{what}?token={}&test={test}", self.origin, self.token)
     }
@@ -83,6 +97,7 @@ impl Place {
 /// # Errors
 /// [`ProbeError`] when it could not begin.
 pub async fn measure(place: &Place, test: Uuid) -> Result<RawTest, ProbeError> {
+    place.check()?;
     let client = reqwest::Client::builder().no_proxy().build()?;
     let (began, wall) = (Instant::now(), SystemTime::now());
     let mut line = Line::open(&place.at("line", test), began)
@@ -200,5 +215,12 @@ mod tests {
         for text in ["http://192.168.1.5:8080/phone", "192.168.1.5#abc", "http://x#", ""] {
             assert!(text.parse::<Place>().is_err(), "{text}");
         }
+    }
+
+    #[tokio::test]
+    async fn an_encrypted_address_is_refused_in_words() {
+        let place = "https://127.0.0.1:9/phone#abc".parse().unwrap();
+        let told = measure(&place, Uuid::nil()).await.unwrap_err().to_string();
+        assert!(told.contains("browser of this machine"), "{told}");
     }
 }

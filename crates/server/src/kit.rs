@@ -26,6 +26,17 @@ pub fn check_address(address: &str) -> Result<(), Faults> {
     Err(Faults::one("/kit_report", told))
 }
 
+/// Sees that a report can be read where it is said to be, so that a wrong address is told before anyone walks with it.
+///
+/// # Errors
+/// What is wrong with the address, or with what is there.
+pub async fn see(address: &str) -> Result<(), Faults> {
+    check_address(address)?;
+    let told =
+        |why| format!("The kit’s report at {address} can’t be read: {why}; correct the address, or leave it empty.");
+    report(address).await.map(drop).map_err(|why| Faults::one("/kit_report", told(why)))
+}
+
 /// Fetches a report.
 ///
 /// # Errors

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 
 import type { PhoneSpot } from '../api/types'
-import { speed, verdictWord } from '../shared/words'
+import { sentence, speed, verdictWord } from '../shared/words'
 import ConditionChips from './ConditionChips.vue'
 import PictureTaker from './PictureTaker.vue'
 import ShownHere from './ShownHere.vue'
@@ -49,9 +49,9 @@ async function skip(note: string) {
         >.
       </b>
       <template v-if="purpose === 'application_check' || purpose === 'hand_over_walk'">
-        <template v-if="!spot.checks.length">not checked yet.</template>
+        <template v-if="!spot.checks.length">Not checked yet.</template>
       </template>
-      <template v-else>{{ enoughWord(spot) }}.</template>
+      <template v-else>{{ sentence(enoughWord(spot)) }}</template>
       <template v-if="spot.skipped"> Passed over; test here when you can.</template>
     </p>
     <ul v-if="spot.checks.length && !last?.told" class="checks small">

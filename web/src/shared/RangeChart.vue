@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { DropOut, LengthUnit, MarkRow } from '../api/types'
-import { farAway, speed } from './words'
+import { farAway, sentence, speed } from './words'
 
 const props = defineProps<{ marks: MarkRow[]; dropOut?: DropOut | null; units: LengthUnit }>()
 
@@ -68,7 +68,7 @@ const words = computed(() => {
     </svg>
     <figcaption class="small quiet">
       Median down in Mb/s over distance; way out drawn through, way back dashed.
-      <b v-if="words">{{ words[0]?.toUpperCase() + words.slice(1) }}.</b>
+      <b v-if="words">{{ sentence(words) }}</b>
     </figcaption>
   </figure>
 </template>

@@ -111,3 +111,6 @@ export const purposeWord: Record<Purpose, string> = {
   hand_over_walk: 'hand-over walk',
   route_walk: 'route walk',
 }
+
+/** Words as a sentence of their own: a capital at the front, a full stop at the end. */
+export const sentence = (words: string) => `${words.charAt(0).toUpperCase()}${words.slice(1)}.`

@@ -226,8 +226,8 @@ async function begin() {
           Before testing one access point, see that no other radio of yours is still on air. Test only
           networks you have permission for.
         </p>
-        <p v-if="form.problem" class="note bad wide" role="alert">{{ form.problem }}</p>
         <div class="wide buttons">
+          <p v-if="form.problem" class="note bad" role="alert">{{ form.problem }}</p>
           <v-btn @click="emit('close')">Cancel</v-btn>
           <v-btn type="submit" variant="flat" color="primary">Begin</v-btn>
         </div>
@@ -257,8 +257,14 @@ async function begin() {
   background: #fff;
   border-top: 1px solid var(--line);
   display: flex;
+  flex-wrap: wrap;
   justify-content: flex-end;
   gap: 8px;
+}
+
+.buttons .note {
+  flex: 1 1 100%;
+  margin: 0;
 }
 
 @media (max-width: 600px) {

@@ -25,7 +25,7 @@ use super::view::{RoundView, view};
 use crate::body::{Body, EditorHeader, Sender};
 use crate::error::ApiError;
 use crate::interfaces::interfaces;
-use crate::kit::check_address;
+use crate::kit::{check_address, see};
 use crate::problems::{Acting, Computing, Reading, Storing};
 use crate::state::AppState;
 
@@ -100,6 +100,10 @@ pub async fn create_round(
     sender: Sender,
     new: Body<NewRound>,
 ) -> Result<HttpResponse, ApiError> {
+    let report = new.kit_report.trim();
+    if !report.is_empty() {
+        see(report).await?;
+    }
     begin(&state, *home, &new, &sender).await
 }
 
