@@ -1,6 +1,7 @@
 //! What grazes the walls of a long room goes on along it: more than in the open arrives far down a corridor.
 
 use super::shapes::{Point, Rect};
+use super::surfaces::{Axis, Surface};
 
 /// Rooms less than so many times as long as wide guide nothing that counts.
 const LONG: f64 = 2.5;
@@ -36,27 +37,72 @@ impl Box {
     /// Image sources; Fresnel's coefficients for a dielectric, mean of both polarisations.
     #[must_use]
     pub fn guide(&self, a: &Point, b: &Point) -> f64 {
+        (0..3).map(|axis| self.between_sides(axis, a, b)).product()
+    }
+
+    /// The same by its floor and ceiling alone, which go on under and over the walls of a storey: the places may be in two rooms of it.
+    #[must_use]
+    pub fn guide_of_storey(&self, a: &Point, b: &Point) -> f64 {
+        self.between_sides(2, a, b)
+    }
+
+    fn between_sides(&self, axis: usize, a: &Point, b: &Point) -> f64 {
         let (from, to) = ([a.x, a.y, a.z], [b.x, b.y, b.z]);
-        let squares: [f64; 3] = std::array::from_fn(|axis| (to[axis] - from[axis]).powi(2));
-        let direct: f64 = squares.iter().sum();
+        let direct: f64 = (0..3).map(|axis| (to[axis] - from[axis]).powi(2)).sum();
         if direct < 1e-6 {
             return 1.0;
         }
-        (0..3)
-            .map(|axis| {
-                let (low, high) = self.sides[axis];
-                let (p, q, width) = (from[axis] - low, to[axis] - low, high - low);
-                let others = direct - squares[axis];
-                let image = |apart: f64, bounces: i32| {
-                    let square = others + apart * apart;
-                    let grazing = grazed(apart / square.sqrt());
-                    grazing.powi(bounces) * direct / square
-                };
-                let first = image(p + q, 1) + image(2.0 * width - p - q, 1);
-                let second = image(2.0 * width + p - q, 2) + image(2.0 * width - p + q, 2);
-                1.0 + first + second
-            })
-            .product()
+        let others = direct - (to[axis] - from[axis]).powi(2);
+        let part = |(image, bounces): (f64, i32)| {
+            let apart = to[axis] - image;
+            let square = others + apart * apart;
+            grazed(apart.abs() / square.sqrt()).powi(bounces) * direct / square
+        };
+        self.images(axis, from[axis]).into_iter().map(part).sum()
+    }
+
+    /// The same through an opening of it, a rectangle of its inside: what arrives at a place beyond of what grazes its walls, over what
+    /// would arrive in the open.
+    #[must_use]
+    pub fn through(&self, opening: &Surface, a: &Point, b: &Point) -> f64 {
+        let (from, to) = ([a.x, a.y, a.z], [b.x, b.y, b.z]);
+        let direct: f64 = (0..3).map(|axis| (to[axis] - from[axis]).powi(2)).sum();
+        let [(x0, x1), (y0, y1), _] = self.sides;
+        let side = if x1 - x0 > y1 - y0 { 1 } else { 0 };
+        let (normal, u, v) = match opening.axis {
+            Axis::X => (0, 1, 2),
+            Axis::Y => (1, 0, 2),
+            Axis::Z => (2, 0, 1),
+        };
+        let mut sum = 0.0;
+        for (across, side_bounces) in self.images(side, from[side]) {
+            for (up, up_bounces) in self.images(2, from[2]) {
+                if side_bounces + up_bounces == 0 {
+                    continue;
+                }
+                let mut image = from;
+                image[side] = across;
+                image[2] = up;
+                let run: [f64; 3] = std::array::from_fn(|axis| to[axis] - image[axis]);
+                let t = (opening.at - image[normal]) / run[normal];
+                let met = |axis: usize| image[axis] + t * run[axis];
+                let inside = |(low, high): (f64, f64), place: f64| low <= place && place <= high;
+                if !(0.0..=1.0).contains(&t) || !inside(opening.u, met(u)) || !inside(opening.v, met(v)) {
+                    continue;
+                }
+                let square: f64 = run.iter().map(|step| step * step).sum();
+                let grazing = |axis: usize, bounces| grazed(run[axis].abs() / square.sqrt()).powi(bounces);
+                sum += grazing(side, side_bounces) * grazing(2, up_bounces) * direct / square;
+            }
+        }
+        sum
+    }
+
+    /// Where a place is seen along an axis by so many bounces between the two sides: itself, and images of first and second order.
+    fn images(&self, axis: usize, place: f64) -> [(f64, i32); 5] {
+        let (low, high) = self.sides[axis];
+        let twice = 2.0 * (high - low);
+        [(place, 0), (2.0 * low - place, 1), (2.0 * high - place, 1), (place - twice, 2), (place + twice, 2)]
     }
 }
 

@@ -14,6 +14,18 @@ const SLIVER: f64 = 0.01;
 const NEAREST: f64 = 0.05;
 /// Parts of power smaller than this are left out between buildings.
 const FAINTEST: f64 = 1e-6;
+/// Openings that fill less of the view than this are not looked through: what passes them is taken to be mixed.
+const LEAST_OPENING: f64 = 1e-4;
+/// Between samples of a surface that is seen through an opening, m, and the most of them along a side.
+const SAMPLE: f64 = 0.6;
+/// The most of them along a side.
+const MOST_SAMPLES: f64 = 8.0;
+/// Longest piece of wall, m: what lights one end of it does not light the other.
+const LONGEST_PIECE_OF_WALL: f64 = 2.0;
+/// Part of what an opening sends along a long room and takes from it that goes between it and all of the room; the rest goes no farther
+/// than the piece it is in. Light that grazes an opening stays by its wall, since most of what walls throw back goes as it came; fitted to
+/// a traced corridor.
+const FLIES_ALONG: f64 = 0.2;
 /// Coordinates that differ by less are one, m.
 const SAME: f64 = 1e-6;
 
@@ -91,7 +103,39 @@ impl Surface {
     /// Its middle.
     #[must_use]
     pub fn middle(&self) -> Point {
-        let (u, v) = ((self.u.0 + self.u.1) / 2.0, (self.v.0 + self.v.1) / 2.0);
+        self.at_place((self.u.0 + self.u.1) / 2.0, (self.v.0 + self.v.1) / 2.0)
+    }
+
+    /// Places all over it, no farther than so much from each other, with the area that each stands for.
+    fn samples(&self) -> impl Iterator<Item = (Point, f64)> + '_ {
+        let count = |(from, to): (f64, f64)| ((to - from) / SAMPLE).ceil().clamp(1.0, MOST_SAMPLES) as usize;
+        let at =
+            |(from, to): (f64, f64), step: usize, count: usize| from + (to - from) * (step as f64 + 0.5) / count as f64;
+        let (across, up) = (count(self.u), count(self.v));
+        let area = self.area() / (across * up) as f64;
+        (0..across * up).map(move |i| (self.at_place(at(self.u, i % across, across), at(self.v, i / across, up)), area))
+    }
+
+    /// Part of a surface beyond an opening that is seen from a place through it.
+    fn lets_see(&self, place: &Point, beyond: &Self) -> f64 {
+        let outward = self.outward(place);
+        let inside = |(low, high): (f64, f64), place: f64| low <= place && place <= high;
+        let seen = beyond.samples().filter(|(point, _)| {
+            let t = outward / (outward - self.outward(point));
+            let met = |from: f64, to: f64| from + t * (to - from);
+            let (x, y, z) = (met(place.x, point.x), met(place.y, point.y), met(place.z, point.z));
+            let (u, v) = match self.axis {
+                Axis::X => (y, z),
+                Axis::Y => (x, z),
+                Axis::Z => (x, y),
+            };
+            inside(self.u, u) && inside(self.v, v)
+        });
+        seen.map(|(_, area)| area).sum::<f64>() / beyond.area()
+    }
+
+    /// A place on it, by the two axes that it runs along.
+    fn at_place(&self, u: f64, v: f64) -> Point {
         match self.axis {
             Axis::X => Point { x: self.at, y: u, z: v },
             Axis::Y => Point { x: u, y: self.at, z: v },
@@ -128,6 +172,9 @@ impl Surface {
     }
 }
 
+/// Cells, each with its share of what a surface sees.
+type Shares = Vec<(usize, f64)>;
+
 /// All surfaces of a house.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Surfaces {
@@ -139,6 +186,8 @@ pub struct Surfaces {
     pub outer: Vec<usize>,
     /// For each surface, the surfaces of other buildings that face it outdoors, with the part of what leaves it that reaches each.
     facing: Vec<Vec<(usize, f64)>>,
+    /// For each surface, the pieces of its own room that it exchanges power with, and of the room beyond, each with its share.
+    exchanges: Vec<(Shares, Shares)>,
     /// Height of each level's floor, and of the highest ceiling.
     heights: Vec<f64>,
 }
@@ -150,6 +199,27 @@ pub struct View {
     pub cell: Option<usize>,
     /// Surfaces in sight, with the part of the view that each fills.
     pub parts: Vec<(usize, f64)>,
+    /// What is seen through openings to other rooms.
+    pub through: Vec<Through>,
+}
+
+/// A surface of the room beyond an opening, as it is seen from a place through the opening.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Through {
+    /// The opening, by its surface.
+    pub opening: usize,
+    /// The surface seen.
+    pub seen: usize,
+    /// Part of the view that it fills.
+    pub part: f64,
+}
+
+impl View {
+    /// Whether the room beyond an opening is seen, by the opening's index.
+    #[must_use]
+    pub fn looks_through(&self, opening: usize) -> bool {
+        self.through.iter().any(|own| own.opening == opening)
+    }
 }
 
 impl Surfaces {
@@ -181,13 +251,38 @@ impl Surfaces {
         let outer: Vec<usize> =
             (0..list.len()).filter(|i| list[*i].beyond.is_none() && list[*i].axis != Axis::Z).collect();
         let facing = facing(&list, &outer);
-        Self { cells, list, outer, facing, heights }
+        let exchanges = exchanges(&cells, &list);
+        Self { cells, list, outer, facing, exchanges, heights }
+    }
+
+    /// The pieces of its own room that a surface sees, with their shares.
+    #[must_use]
+    pub fn before(&self, index: usize) -> &[(usize, f64)] {
+        &self.exchanges[index].0
+    }
+
+    /// The pieces of the room beyond that a surface sees, with their shares; none where it is outdoors.
+    #[must_use]
+    pub fn behind(&self, index: usize) -> &[(usize, f64)] {
+        &self.exchanges[index].1
     }
 
     /// Surfaces of other buildings, or of another wing, that face a surface outdoors: index, and the part of what leaves the
     /// surface sideways that reaches it.
     pub fn facing(&self, index: usize) -> impl Iterator<Item = (usize, f64)> + '_ {
         self.facing[index].iter().copied()
+    }
+
+    /// The field that falls on a surface, when there is so much in each cell.
+    #[must_use]
+    pub fn field_before(&self, index: usize, field: &[f64]) -> f64 {
+        self.before(index).iter().map(|(cell, share)| share * field[*cell]).sum()
+    }
+
+    /// The field that a surface sees behind it, when there is so much in each cell.
+    #[must_use]
+    pub fn field_behind(&self, index: usize, field: &[f64]) -> f64 {
+        self.behind(index).iter().map(|(cell, share)| share * field[*cell]).sum()
     }
 
     /// The cell that holds a place; none outdoors.
@@ -200,13 +295,38 @@ impl Surfaces {
         })
     }
 
-    /// By how much more arrives from one place to another of the same room than in the open; 1 where they are not in one.
+    /// By how much more arrives from one place to another than in the open: what the sides of a long room guide where both are in it, or
+    /// what floor and ceiling guide where both are in one storey.
     #[must_use]
     pub fn guide(&self, a: (&Point, Option<usize>), b: (&Point, Option<usize>)) -> f64 {
         match (a.1.map(|cell| &self.cells[cell]), b.1.map(|cell| &self.cells[cell])) {
             (Some(own), Some(other)) if own.room == other.room && own.inside.guides() => own.inside.guide(a.0, b.0),
+            (Some(own), Some(other)) if own.level == other.level => own.inside.guide_of_storey(a.0, b.0),
             _ => 1.0,
         }
+    }
+
+    /// What arrives from one place to another by grazing the walls of a long room that one of them is in, through an opening to the
+    /// other's room: wall and opening by index, and the part of what would arrive in the open.
+    pub fn beams(
+        &self,
+        a: (&Point, Option<usize>),
+        b: (&Point, Option<usize>),
+    ) -> impl Iterator<Item = (usize, usize, f64)> + '_ {
+        let (a, b) = ((*a.0, a.1), (*b.0, b.1));
+        [(a, b), (b, a)].into_iter().flat_map(move |((near, own), (far, other))| {
+            let long = own.map(|cell| &self.cells[cell]).filter(|cell| cell.inside.guides());
+            let other =
+                other.map(|cell| self.cells[cell].room).filter(|room| long.is_some_and(|own| own.room != *room));
+            let range = if other.is_some() { long.map_or((0, 0), |own| own.room) } else { (0, 0) };
+            (range.0..range.1).filter_map(move |index| {
+                let surface = &self.list[index];
+                let Stuff::Opening(wall, opening) = surface.stuff else { return None };
+                surface.beyond.filter(|beyond| Some(self.cells[*beyond].room) == other)?;
+                let part = long?.inside.through(surface, &near, &far);
+                (part > 0.0).then_some((wall, opening, part))
+            })
+        })
     }
 
     /// What a place sees: its room's surfaces, or outdoors the outsides of the house that face it.
@@ -220,6 +340,7 @@ impl Surfaces {
     /// The same in the memory of an earlier view, for maps of many cells.
     pub fn set_view(&self, place: &Point, view: &mut View) {
         view.parts.clear();
+        view.through.clear();
         view.cell = self.cell_at(place);
         match view.cell {
             Some(cell) => {
@@ -232,6 +353,11 @@ impl Surfaces {
                 view.parts.extend(
                     (first..past).filter(|i| !goes_on(&self.list[*i])).map(|i| (i, self.list[i].part_of_view(place))),
                 );
+                for (index, part) in &view.parts {
+                    if matches!(self.list[*index].stuff, Stuff::Opening(..)) && *part > LEAST_OPENING {
+                        self.see_through(place, *index, *part, &mut view.through);
+                    }
+                }
             }
             None => view.parts.extend(
                 self.outer
@@ -240,6 +366,30 @@ impl Surfaces {
                     .map(|i| (*i, self.list[*i].part_of_view(place))),
             ),
         }
+    }
+}
+
+impl Surfaces {
+    /// What a place sees of the room beyond an opening that fills this part of its view.
+    fn see_through(&self, place: &Point, index: usize, part: f64, through: &mut Vec<Through>) {
+        let opening = &self.list[index];
+        let Some(beyond) = opening.beyond else { return };
+        let (first, past) = self.cells[beyond].room;
+        let begin = through.len();
+        for seen in first..past {
+            let surface = &self.list[seen];
+            let goes_on =
+                surface.stuff == Stuff::Open && surface.beyond.is_some_and(|own| self.cells[own].room == (first, past));
+            if goes_on || (surface.axis == opening.axis && (surface.at - opening.at).abs() < SAME) {
+                continue;
+            }
+            let visible = opening.lets_see(place, surface);
+            if visible > 0.0 {
+                through.push(Through { opening: index, seen, part: visible * surface.part_of_view(place) });
+            }
+        }
+        let whole: f64 = through[begin..].iter().map(|own| own.part).sum();
+        through[begin..].iter_mut().for_each(|own| own.part *= part / whole);
     }
 }
 
@@ -263,6 +413,48 @@ fn facing(list: &[Surface], outer: &[usize]) -> Vec<Vec<(usize, f64)>> {
         }
     }
     table
+}
+
+/// What each surface sees on its two sides: its own cell and the one beyond, and through an opening of a long room all of its pieces, by
+/// `cos cos A / (pi r^2)`.
+fn exchanges(cells: &[Cell], list: &[Surface]) -> Vec<(Shares, Shares)> {
+    let seen = |opening: &Surface, cell: usize| {
+        let (first, past) = cells[cell].room;
+        let middle = opening.middle();
+        let mut shares: Shares = Vec::new();
+        for surface in &list[first..past] {
+            let goes_on =
+                surface.stuff == Stuff::Open && surface.beyond.is_some_and(|own| cells[own].room == (first, past));
+            if goes_on || (surface.axis == opening.axis && (surface.at - opening.at).abs() < SAME) {
+                continue;
+            }
+            let form = |(point, area): (Point, f64)| {
+                let r = middle.distance(&point).get().max(NEAREST);
+                opening.outward(&point).abs() * surface.outward(&middle).abs() * area / r.powi(4)
+            };
+            let form: f64 = surface.samples().map(form).sum();
+            match shares.iter_mut().find(|(own, _)| *own == surface.cell) {
+                Some((_, sum)) => *sum += form,
+                None => shares.push((surface.cell, form)),
+            }
+        }
+        let whole: f64 = shares.iter().map(|(_, form)| form).sum();
+        shares.iter_mut().for_each(|(_, form)| *form *= FLIES_ALONG / whole);
+        if let Some((_, own)) = shares.iter_mut().find(|(own, _)| *own == cell) {
+            *own += 1.0 - FLIES_ALONG;
+        }
+        shares
+    };
+    let long = |cell: usize| cells.iter().filter(|other| other.room == cells[cell].room).count() > 1;
+    list.iter()
+        .map(|surface| {
+            let side = |cell: usize| {
+                let far = matches!(surface.stuff, Stuff::Opening(..)) && surface.beyond.is_some() && long(cell);
+                if far { seen(surface, cell) } else { vec![(cell, 1.0)] }
+            };
+            (side(surface.cell), surface.beyond.map(side).unwrap_or_default())
+        })
+        .collect()
 }
 
 /// A room in pieces that are not much longer than wide.
@@ -313,7 +505,12 @@ fn sides(index: usize, cells: &[Cell], walls: &[Wall], heights: &[f64], list: &m
             let r = &other.rect;
             cuts.extend(if north_south { [r.y, r.south()] } else { [r.x, r.east()] });
         }
-        for u in spans(cuts, from, to) {
+        let pieces = spans(cuts, from, to).into_iter().flat_map(|(from, to)| {
+            let count = ((to - from) / LONGEST_PIECE_OF_WALL).ceil();
+            let at = move |step: usize| from + (to - from) * step as f64 / count;
+            (0..count as usize).map(move |step| (at(step), at(step + 1)))
+        });
+        for u in pieces {
             let middle = (u.0 + u.1) / 2.0;
             let step = if cell_below { 0.02 } else { -0.02 };
             let (x, y) = if north_south { (at + step, middle) } else { (middle, at + step) };

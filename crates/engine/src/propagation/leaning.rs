@@ -49,7 +49,9 @@ impl Waves<'_> {
         let straight = (gain - self.straight(sight) - self.stands_about(sight)).ratio();
         let lambda = wavelength(self.frequency()).get();
         let scale = lambda * lambda / std::f64::consts::PI;
-        let whole = straight + self.scattered(glow, to);
+        let beams: Vec<(usize, usize, f64)> =
+            self.beams(sight).map(|(w, o, part)| (w, o, part * gain.ratio())).collect();
+        let whole = straight + beams.iter().map(|(.., part)| part).sum::<f64>() + self.scattered(glow, to);
         let plan = self.plan;
         let mut sums: Vec<(Leans, f64)> = Vec::new();
         let mut add = |on: Leans, part: f64| match sums.iter_mut().find(|(own, _)| *own == on) {
@@ -66,6 +68,9 @@ impl Waves<'_> {
                 Element::Upright(_) => continue,
             };
             add(on, straight / whole * self.solid_part(crossing));
+        }
+        for (wall, opening, part) in beams {
+            add(Leans::Opening(plan.walls[wall].key, opening), part / whole);
         }
         let ways = self.at.joined.iter().zip(plan.guesses()).zip(&glow.fields);
         for ((joined, guess), field) in ways {
@@ -95,38 +100,54 @@ impl Waves<'_> {
         let (cells, list) = (&surfaces.cells, &surfaces.list);
         let (passes, returns) = (&joined.passes, &joined.returns);
         let mut gained = vec![0.0; list.len()];
-        // How much the receiver gets for a unit of field in each cell.
+        // How much the receiver gets for a unit of field in each cell, and for a unit that a surface sends.
         let mut heard = vec![0.0; cells.len()];
+        let mut looks = vec![0.0; list.len()];
+        let indoors = to.cell.is_some();
         for (index, part) in &to.parts {
-            let surface = &list[*index];
-            if to.cell.is_none() {
-                heard[surface.cell] += part * passes[*index];
-                gained[*index] += part * field[surface.cell];
-                continue;
+            if indoors {
+                looks[*index] += part;
+            } else {
+                heard[list[*index].cell] += part * passes[*index];
+                gained[*index] += part * field[list[*index].cell];
             }
-            heard[surface.cell] += part * returns[*index];
-            if let Some(beyond) = surface.beyond {
-                heard[beyond] += part * passes[*index];
-                gained[*index] += part * field[beyond];
+        }
+        for own in &to.through {
+            looks[own.seen] += own.part * passes[own.opening];
+        }
+        for (index, part) in looks.iter().enumerate().filter(|(_, part)| **part > 0.0) {
+            heard[list[index].cell] += part * returns[index];
+            if !to.looks_through(index) {
+                surfaces.behind(index).iter().for_each(|(cell, share)| heard[*cell] += part * passes[index] * share);
+                gained[index] += part * surfaces.field_behind(index, field);
             }
-            for (other, form) in surfaces.facing(*index) {
+            for (other, form) in surfaces.facing(index) {
                 let across = form * field[list[other].cell];
-                heard[list[other].cell] += part * passes[*index] * form * passes[other];
-                gained[*index] += part * across * passes[other];
-                gained[other] += part * passes[*index] * across;
+                heard[list[other].cell] += part * passes[index] * form * passes[other];
+                gained[index] += part * across * passes[other];
+                gained[other] += part * passes[index] * across;
             }
+        }
+        for own in &from.through {
+            gained[own.opening] += looks[own.seen] * returns[own.seen] * own.part / list[own.seen].area();
+        }
+        for own in &to.through {
+            let surface = own.seen;
+            let across: f64 = surfaces.facing(surface).map(|(i, form)| form * passes[i] * field[list[i].cell]).sum();
+            let lit: f64 = lights(from, surface, passes) * returns[surface] / list[surface].area();
+            gained[own.opening] += own.part
+                * (returns[surface] * field[list[surface].cell]
+                    + passes[surface] * (surfaces.field_behind(surface, field) + across)
+                    + lit);
         }
         let heard = DVector::from_iterator(cells.len(), heard.iter().zip(cells).map(|(heard, cell)| heard / cell.area));
         // What a unit of power that enters each cell is worth to the receiver.
         let worth = joined.echo(self.plan).tr_mul(&heard);
-        let mut passed_on = |index: usize, power: f64, inside: bool| {
-            let surface = &list[index];
-            if !inside {
-                gained[index] += worth[surface.cell] * power;
-                return;
-            }
-            if let Some(beyond) = surface.beyond {
-                gained[index] += worth[beyond] * power;
+        // What power on a surface is worth for all that passes it.
+        let behind = |index: usize| surfaces.field_behind(index, worth.as_slice());
+        let mut passed_on = |index: usize, power: f64, sees_behind: bool| {
+            if !sees_behind {
+                gained[index] += behind(index) * power;
             }
             for (other, form) in surfaces.facing(index) {
                 let across = worth[list[other].cell] * power * form;
@@ -134,12 +155,31 @@ impl Waves<'_> {
                 gained[other] += across * passes[index];
             }
         };
-        for (index, part) in &from.parts {
-            passed_on(*index, *part, from.cell.is_some());
+        for own in &from.through {
+            passed_on(own.seen, own.part * passes[own.opening], false);
+        }
+        for (index, part) in from.parts.iter().filter(|_| from.cell.is_some()) {
+            passed_on(*index, *part, from.looks_through(*index));
         }
         for (index, surface) in list.iter().enumerate() {
-            passed_on(index, field[surface.cell] * surface.area(), true);
+            passed_on(index, surfaces.field_before(index, field) * surface.area(), false);
+        }
+        for own in &from.through {
+            let (surface, cell) = (own.seen, list[own.seen].cell);
+            let across: f64 = surfaces.facing(surface).map(|(i, form)| form * passes[i] * worth[list[i].cell]).sum();
+            gained[own.opening] +=
+                own.part * (returns[surface] * worth[cell] + passes[surface] * (behind(surface) + across));
+        }
+        for (index, part) in from.parts.iter().filter(|_| from.cell.is_none()) {
+            gained[*index] += worth[list[*index].cell] * part;
         }
         gained.iter().zip(passes).map(|(gained, passes)| gained * passes).collect()
     }
+}
+
+/// Power of a transmitter with this view that falls on a surface straight or through an opening.
+fn lights(from: &View, surface: usize, passes: &[f64]) -> f64 {
+    let own = from.parts.iter().filter(|(index, _)| from.cell.is_some() && *index == surface).map(|(_, part)| *part);
+    let through = from.through.iter().filter(|own| own.seen == surface).map(|own| own.part * passes[own.opening]);
+    own.chain(through).sum()
 }

@@ -46,8 +46,11 @@ pub struct Sight {
     pub outdoors: f64,
     /// Heights of its ends over the lowest floor.
     pub heights: (Metres, Metres),
-    /// By how much more arrives than in the open, since a long room that both ends are in guides.
+    /// By how much more arrives along it than in the open, since the sides of a long room, or floor and ceiling, guide.
     pub guided: f64,
+    /// What grazes the walls of a long room at one end and goes through an opening to the other: wall and opening by index, and the part
+    /// of what would arrive in the open.
+    pub beams: Vec<(usize, usize, f64)>,
 }
 
 impl Sight {
@@ -58,8 +61,14 @@ impl Sight {
     #[must_use]
     pub fn between(plan: &Plan, a: Point, b: Point) -> Self {
         let none = Metres::default();
-        let mut sight =
-            Self { distance: none, crossings: Vec::new(), outdoors: 0.0, heights: (none, none), guided: 1.0 };
+        let mut sight = Self {
+            distance: none,
+            crossings: Vec::new(),
+            outdoors: 0.0,
+            heights: (none, none),
+            guided: 1.0,
+            beams: Vec::new(),
+        };
         sight.set_between(plan, a, b);
         sight
     }
@@ -70,6 +79,7 @@ impl Sight {
         self.heights = (Metres::new(a.z), Metres::new(b.z));
         self.crossings.clear();
         self.guided = 1.0;
+        self.beams.clear();
         let length = self.distance.get();
         if length < 1e-9 {
             self.outdoors = 0.0;
@@ -80,15 +90,17 @@ impl Sight {
         self.cross_uprights(plan, a, b);
         let envelope = |c: &Crossing| matches!(c.element, Element::Wall(index) if plan.walls[index].envelope);
         let cells = [a, b].map(|end| plan.surfaces.cell_at(&end));
-        if self.crossings.is_empty() {
-            self.guided = plan.surfaces.guide((&a, cells[0]), (&b, cells[1]));
-        }
+        let drawn = |(wall, opening, _): &(usize, usize, f64)| !plan.walls[*wall].openings[*opening].assumed;
+        self.beams.extend(plan.surfaces.beams((&a, cells[0]), (&b, cells[1])).filter(drawn));
         let inside = cells.map(|cell| cell.is_some());
         self.outdoors = match inside {
             [true, true] if !self.crossings.iter().any(envelope) => 0.0,
             [false, false] if self.crossings.is_empty() => 1.0,
             _ => 1.0 - indoor_part(plan, a, b).min(1.0),
         };
+        if self.outdoors == 0.0 {
+            self.guided = plan.surfaces.guide((&a, cells[0]), (&b, cells[1]));
+        }
     }
 
     fn crossing(&self, element: Element, t: f64, cosine: f64) -> Crossing {

@@ -248,12 +248,15 @@ impl Joined {
             let (cells, list) = (&plan.surfaces.cells, &plan.surfaces.list);
             let mut balance = DMatrix::<f64>::identity(cells.len(), cells.len());
             for (index, surface) in list.iter().enumerate() {
+                for (cell, share) in plan.surfaces.before(index) {
+                    let falls = share * surface.area() / cells[*cell].area;
+                    for (beyond, part) in plan.surfaces.behind(index) {
+                        balance[(*beyond, *cell)] -= self.passes[index] * falls * part;
+                    }
+                }
                 let falls = surface.area() / cells[surface.cell].area;
                 let mut goes = |to: usize, part: f64| balance[(to, surface.cell)] -= part;
                 goes(surface.cell, self.returns[index] * falls);
-                if let Some(beyond) = surface.beyond {
-                    goes(beyond, self.passes[index] * falls);
-                }
                 for (other, form) in plan.surfaces.facing(index) {
                     goes(list[other].cell, self.passes[index] * falls * form * self.passes[other]);
                 }
@@ -369,19 +372,30 @@ impl<'a> Waves<'a> {
         let (cells, list) = (&surfaces.cells, &surfaces.list);
         let (passes, returns) = (&joined.passes, &joined.returns);
         let mut first = vec![0.0; cells.len()];
+        // What goes through a surface that so much falls on from inside.
+        let enters = |first: &mut Vec<f64>, index: usize, part: f64| {
+            for (beyond, share) in surfaces.behind(index) {
+                first[*beyond] += passes[index] * part * share;
+            }
+            for (other, form) in surfaces.facing(index) {
+                first[list[other].cell] += passes[index] * part * form * passes[other];
+            }
+        };
         for (index, part) in &from.parts {
             let surface = &list[*index];
-            if from.cell.is_some() {
-                first[surface.cell] += returns[*index] * part;
-                if let Some(beyond) = surface.beyond {
-                    first[beyond] += passes[*index] * part;
-                }
-                for (other, form) in surfaces.facing(*index) {
-                    first[list[other].cell] += passes[*index] * part * form * passes[other];
-                }
-            } else {
+            if from.cell.is_none() {
                 first[surface.cell] += passes[*index] * part;
+                continue;
             }
+            first[surface.cell] += returns[*index] * part;
+            if !from.looks_through(*index) {
+                enters(&mut first, *index, *part);
+            }
+        }
+        for own in &from.through {
+            let part = passes[own.opening] * own.part;
+            first[list[own.seen].cell] += returns[own.seen] * part;
+            enters(&mut first, own.seen, part);
         }
         // Power under way in each cell, over the cell's area, when so much enters each at first.
         let power = joined.echo(self.plan) * DVector::from_vec(first);
@@ -390,7 +404,7 @@ impl<'a> Waves<'a> {
             .iter()
             .enumerate()
             .map(|(index, surface)| {
-                let beyond = surface.beyond.map_or(0.0, |beyond| field[beyond]);
+                let beyond = surfaces.field_behind(index, &field);
                 let across: f64 =
                     surfaces.facing(index).map(|(other, form)| form * passes[other] * field[list[other].cell]).sum();
                 returns[index] * field[surface.cell] + passes[index] * (beyond + across)
@@ -401,6 +415,10 @@ impl<'a> Waves<'a> {
                 inside[*index] += returns[*index] * part / list[*index].area();
             }
         }
+        for own in &from.through {
+            let part = passes[own.opening] * own.part;
+            inside[own.seen] += returns[own.seen] * part / list[own.seen].area();
+        }
         let outside = list.iter().enumerate().map(|(i, surface)| passes[i] * field[surface.cell]).collect();
         (Sends { inside, outside }, field)
     }
@@ -408,14 +426,29 @@ impl<'a> Waves<'a> {
     /// Part of the transmitted power that reaches an aerial without gain by scattering, where the place has this view.
     #[must_use]
     pub fn scattered(&self, glow: &Glow, view: &View) -> f64 {
-        self.scattered_of(&glow.mean, view)
+        if view.through.is_empty() || glow.each.is_empty() {
+            return self.scattered_of(0, &glow.mean, glow, view);
+        }
+        let each = glow.each.iter().enumerate().map(|(way, sends)| self.scattered_of(way, sends, glow, view));
+        each.sum::<f64>() / glow.each.len() as f64
     }
 
-    fn scattered_of(&self, sends: &Sends, view: &View) -> f64 {
+    /// The same in one way that rooms may be joined.
+    fn scattered_of(&self, way: usize, sends: &Sends, glow: &Glow, view: &View) -> f64 {
         let lambda = wavelength(self.at.frequency).get();
-        let sends = if view.cell.is_some() { &sends.inside } else { &sends.outside };
-        let sum: f64 = view.parts.iter().map(|(index, part)| part * sends[*index]).sum();
-        lambda * lambda / std::f64::consts::PI * sum
+        let own = if view.cell.is_some() { &sends.inside } else { &sends.outside };
+        let sum: f64 = view.parts.iter().map(|(index, part)| part * own[*index]).sum();
+        // Through an opening one sees the surfaces beyond, not their room's mean.
+        let (joined, field) = (&self.at.joined[way], &glow.fields[way]);
+        let seen: f64 = view
+            .through
+            .iter()
+            .map(|own| {
+                let mixed = self.plan.surfaces.field_behind(own.opening, field);
+                own.part * joined.passes[own.opening] * (sends.inside[own.seen] - mixed)
+            })
+            .sum();
+        lambda * lambda / std::f64::consts::PI * (sum + seen)
     }
 
     /// Loss from one place to another with aerials of these patterns at their ends, as straight as the kit counts them.
@@ -435,16 +468,18 @@ impl<'a> Waves<'a> {
     /// from all directions and so gets the mean.
     #[must_use]
     pub fn loss(&self, sight: &Sight, glow: &Glow, view: &View, gain: Db) -> Db {
-        self.together(sight, gain - self.stands_about(sight), self.scattered(glow, view))
+        self.together(sight, self.direct(sight, gain, self.stands_about(sight)), self.scattered(glow, view))
             + clutter_loss(sight.distance, sight.outdoors, self.at.frequency)
     }
 
     /// The same in each way that rooms may be joined; none where there is one alone.
     #[must_use]
     pub fn losses_each(&self, sight: &Sight, glow: &Glow, view: &View, gain: Db) -> Vec<Db> {
-        let gain = gain - self.stands_about(sight);
+        let direct = self.direct(sight, gain, self.stands_about(sight));
         let clutter = clutter_loss(sight.distance, sight.outdoors, self.at.frequency);
-        glow.each.iter().map(|sends| self.together(sight, gain, self.scattered_of(sends, view)) + clutter).collect()
+        let each = glow.each.iter().enumerate();
+        each.map(|(way, sends)| self.together(sight, direct, self.scattered_of(way, sends, glow, view)) + clutter)
+            .collect()
     }
 
     /// Loss from one place to another of the house with nothing and nobody in it.
@@ -453,7 +488,8 @@ impl<'a> Waves<'a> {
         let surfaces = &self.plan.surfaces;
         let glow = self.glow(&surfaces.view(&from));
         let scattered = self.scattered(&glow, &surfaces.view(&to));
-        self.together(&Sight::between(self.plan, from, to), Db::new(0.0), scattered)
+        let sight = Sight::between(self.plan, from, to);
+        self.together(&sight, self.direct(&sight, Db::new(0.0), Db::new(0.0)), scattered)
     }
 
     /// What stands on a straight line of a home that people live in: against the walls and floors that it crosses and in them, wardrobes
@@ -466,10 +502,24 @@ impl<'a> Waves<'a> {
         Db::new(against) + unsaid_loss(sight.distance * sight.outdoors, Db::new(told))
     }
 
-    fn together(&self, sight: &Sight, gain: Db, scattered: f64) -> Db {
-        let straight = (gain - self.straight(sight)).ratio();
+    /// What goes straight, and besides it along long rooms.
+    fn direct(&self, sight: &Sight, gain: Db, about: Db) -> f64 {
+        let beams: f64 = self.beams(sight).map(|(.., part)| part).sum();
+        (gain - about - self.straight(sight)).ratio() + beams * gain.ratio()
+    }
+
+    /// Part of the transmitted power that goes by the walls of a long room and through its openings: wall and opening by index, and the
+    /// part that reaches an aerial without gain.
+    pub(super) fn beams<'s>(&'s self, sight: &'s Sight) -> impl Iterator<Item = (usize, usize, f64)> + 's {
+        let open = (-free_space_loss(sight.distance.max(Metres::new(NEAREST)), self.at.frequency)).ratio();
+        sight.beams.iter().map(move |(wall, opening, part)| {
+            (*wall, *opening, open * part * Db::new(-self.at.openings[*wall][*opening]).ratio())
+        })
+    }
+
+    fn together(&self, sight: &Sight, direct: f64, scattered: f64) -> Db {
         let outdoors = sight.distance * sight.outdoors;
-        -Db::of_ratio(straight + scattered) + ground_loss(outdoors, sight.heights, self.at.frequency)
+        -Db::of_ratio(direct + scattered) + ground_loss(outdoors, sight.heights, self.at.frequency)
     }
 }
 
