@@ -5,7 +5,9 @@
 
 #![allow(clippy::unwrap_used)]
 
-use busy_hen_engine::geometry::Plan;
+use std::collections::BTreeMap;
+
+use busy_hen_engine::geometry::{Plan, Point};
 use busy_hen_engine::predict::of_house;
 use busy_hen_engine::propagation::Waves;
 use busy_hen_engine::propagation::published::Law;
@@ -104,7 +106,7 @@ fn the_law_of_the_product_agrees_with_the_traced_houses() {
             let holds = if garden {
                 found.mean.abs() <= 4.0
             } else {
-                found.mean.abs() <= 2.5 && found.deviation <= 5.0 && found.rank >= 0.92
+                found.mean.abs() <= 1.5 && found.deviation <= 3.5 && found.rank >= 0.92
             };
             if law == Law::EmptyHouse && !holds {
                 missed.push(format!("{} {band} {place}", house.name));
@@ -115,38 +117,59 @@ fn the_law_of_the_product_agrees_with_the_traced_houses() {
 }
 
 #[test]
-fn shutting_every_inner_door_of_the_flat_costs_what_it_costs_the_tracer() {
+fn no_room_of_a_traced_house_is_far_off_on_the_average() {
+    for_each(|house, plan, waves, garden, points| {
+        let mut rooms: BTreeMap<&str, Vec<f64>> = BTreeMap::new();
+        for point in points.iter().filter(|_| !garden) {
+            let (from, to) = point.ends();
+            let error = Law::EmptyHouse.loss(plan, waves, from, to).get() - point.pl_ray_matched_db;
+            rooms.entry(&point.room).or_default().push(error);
+        }
+        for (room, errors) in rooms {
+            let off = mean(&errors);
+            println!("{} {room}: {off:+.1} dB at {}", house.name, waves.frequency());
+            assert!(off.abs() <= 4.0, "{} {room}: {off:+.1} dB", house.name);
+        }
+    });
+}
+
+/// What shutting all inner doors costs from these places, dB at 2.437 and 5.5 GHz, all open before, in all rooms but the sender's: from
+/// the note beside the traced corridor flat.
+const TRACED_SHUTTING: [(&str, [f64; 2]); 3] =
+    [("corridor_end", [2.4, 3.9]), ("end_room", [2.8, 4.7]), ("middle_room", [2.1, 3.7])];
+
+#[test]
+fn shutting_every_inner_door_costs_what_it_costs_the_tracer() {
     let all = points();
-    for house in houses().iter().filter(|house| house.name == "b_flat") {
-        let plan = house.plan();
-        for ghz in [2.437, 5.5] {
-            let [open, left, shut] = [Doors::Open, Doors::AsLeft, Doors::Shut]
-                .map(|doors| Waves::new(&plan, Megahertz::new(ghz * 1000.0), doors));
-            let beyond_a_door = |point: &&TracedPoint| {
-                let (from, to) = point.ends();
-                point.house == house.name
-                    && (point.band_ghz - ghz).abs() < 0.01
-                    && plan.room_at(0, from.x, from.y).map(|room| room.id)
-                        != plan.room_at(0, to.x, to.y).map(|room| room.id)
-            };
-            let cost = |before: &Waves<'_>| {
-                let costs: Vec<f64> = all
-                    .iter()
-                    .filter(beyond_a_door)
-                    .map(|point| {
-                        let (from, to) = point.ends();
-                        let loss = |waves: &Waves<'_>| Law::EmptyHouse.loss(&plan, waves, from, to).get();
-                        loss(&shut) - loss(before)
-                    })
-                    .collect();
-                mean(&costs)
-            };
-            println!(
-                "{ghz} GHz: shutting all costs {:.2} dB from all open, {:.2} as they stood",
-                cost(&open),
-                cost(&left)
-            );
-            assert!((1.5..=5.0).contains(&cost(&open)), "{ghz} GHz: {:.2} dB", cost(&open));
+    let costs = |house: &str, tx: Option<&str>, ghz: f64| {
+        let houses = houses();
+        let plan = houses.iter().find(|own| own.name == house)?.plan();
+        let [open, shut] =
+            [Doors::Open, Doors::Shut].map(|doors| Waves::new(&plan, Megahertz::new(ghz * 1000.0), doors));
+        let beyond_a_door = |point: &&TracedPoint| {
+            let (from, to) = point.ends();
+            let room = |at: Point| plan.room_at(0, at.x, at.y).map(|room| room.id);
+            let of = |tx| point.tx_id == tx;
+            point.house == house && (point.band_ghz - ghz).abs() < 0.01 && tx.is_none_or(of) && room(from) != room(to)
+        };
+        let cost = |point: &TracedPoint| {
+            let (from, to) = point.ends();
+            let loss = |waves: &Waves<'_>| Law::EmptyHouse.loss(&plan, waves, from, to).get();
+            loss(&shut) - loss(&open)
+        };
+        let costs: Vec<f64> = all.iter().filter(beyond_a_door).map(cost).collect();
+        Some(mean(&costs))
+    };
+    for (band, ghz) in [2.437, 5.5].into_iter().enumerate() {
+        if let Some(flat) = costs("b_flat", None, ghz) {
+            println!("b_flat, {ghz} GHz: {flat:.2} dB");
+            assert!((1.5..=5.0).contains(&flat), "{ghz} GHz: {flat:.2} dB");
+        }
+        for (tx, traced) in TRACED_SHUTTING {
+            if let Some(corridor) = costs("f_block", Some(tx), ghz) {
+                println!("f_block from {tx}, {ghz} GHz: {corridor:.2} dB, traced {:.1}", traced[band]);
+                assert!((corridor - traced[band]).abs() <= 1.5, "{tx}, {ghz} GHz: {corridor:.2} dB");
+            }
         }
     }
 }

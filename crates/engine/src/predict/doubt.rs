@@ -23,9 +23,9 @@ const OF_THE_PLACE: f64 = 0.5;
 const RADIO_DB: f64 = 1.5;
 /// How far walls and the law itself are off in an empty house, dB for each by which a way loses more than the first figure: what is
 /// lost in the open is known, what is lost in walls and round corners is not. Fitted to the traced houses, and bounded.
-const HOUSE: (f64, f64) = (48.0, 0.115);
+const HOUSE: (f64, f64) = (48.0, 0.09);
 /// Bounds of that, dB.
-const HOUSE_BOUNDS: (f64, f64) = (1.4, 6.5);
+const HOUSE_BOUNDS: (f64, f64) = (1.3, 5.0);
 /// Part of it that is alike all over the home: its walls are all heavier than the table says, or all lighter.
 const OF_THE_HOUSE: f64 = 0.5;
 /// What doors that nobody drew add between two devices, dB (engineering estimate).
