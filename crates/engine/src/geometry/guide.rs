@@ -56,7 +56,8 @@ impl Box {
         let part = |(image, bounces): (f64, i32)| {
             let apart = to[axis] - image;
             let square = others + apart * apart;
-            grazed(apart.abs() / square.sqrt()).powi(bounces) * direct / square
+            let reflected = if bounces == 0 { 1.0 } else { grazed(apart.abs() / square.sqrt()).powi(bounces) };
+            reflected * direct / square
         };
         self.images(axis, from[axis]).into_iter().map(part).sum()
     }

@@ -5,6 +5,8 @@
 //! the typed lines ([`line`], [`typed`], [`settle`]); on top, a plan made from a house (`build`).
 
 mod build;
+mod exchange;
+mod glimpse;
 mod guide;
 pub mod line;
 mod openings;

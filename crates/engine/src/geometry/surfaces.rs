@@ -1,5 +1,8 @@
 //! The insides of rooms, piece by piece: what each piece is, what lies beyond it, and how much of the view it fills.
 
+use super::exchange::{self, Shares};
+use super::glimpse;
+pub use super::glimpse::Glimpse;
 use super::guide::Box;
 use super::parts::{Floor, PlanLevel, PlanRoom, Wall};
 use super::shapes::{Point, Rect};
@@ -11,23 +14,15 @@ const SHORTEST_PIECE: f64 = 1.8;
 /// Pieces of surface narrower than this are left out, m.
 const SLIVER: f64 = 0.01;
 /// Nearer than this to a surface, a place is taken to be at it, m.
-const NEAREST: f64 = 0.05;
+pub(super) const NEAREST: f64 = 0.05;
 /// Parts of power smaller than this are left out between buildings.
 const FAINTEST: f64 = 1e-6;
 /// Openings that fill less of the view than this are not looked through: what passes them is taken to be mixed.
-const LEAST_OPENING: f64 = 1e-4;
-/// Between samples of a surface that is seen through an opening, m, and the most of them along a side.
-const SAMPLE: f64 = 0.6;
-/// The most of them along a side.
-const MOST_SAMPLES: f64 = 8.0;
+const LEAST_OPENING: f64 = 2e-4;
 /// Longest piece of wall, m: what lights one end of it does not light the other.
 const LONGEST_PIECE_OF_WALL: f64 = 2.0;
-/// Part of what an opening sends along a long room and takes from it that goes between it and all of the room; the rest goes no farther
-/// than the piece it is in. Light that grazes an opening stays by its wall, since most of what walls throw back goes as it came; fitted to
-/// a traced corridor.
-const FLIES_ALONG: f64 = 0.2;
 /// Coordinates that differ by less are one, m.
-const SAME: f64 = 1e-6;
+pub(super) const SAME: f64 = 1e-6;
 
 /// A room, or a piece of a long one, within which what bounces on is taken to be mixed.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -39,9 +34,9 @@ pub struct Cell {
     /// Sum of the areas of its surfaces, m².
     pub area: f64,
     /// Surfaces of its whole room, from the first to just past the last.
-    room: (usize, usize),
+    pub(super) room: (usize, usize),
     /// The inside of its whole room.
-    inside: Box,
+    pub(super) inside: Box,
 }
 
 /// Axis that a surface is square to.
@@ -106,36 +101,8 @@ impl Surface {
         self.at_place((self.u.0 + self.u.1) / 2.0, (self.v.0 + self.v.1) / 2.0)
     }
 
-    /// Places all over it, no farther than so much from each other, with the area that each stands for.
-    fn samples(&self) -> impl Iterator<Item = (Point, f64)> + '_ {
-        let count = |(from, to): (f64, f64)| ((to - from) / SAMPLE).ceil().clamp(1.0, MOST_SAMPLES) as usize;
-        let at =
-            |(from, to): (f64, f64), step: usize, count: usize| from + (to - from) * (step as f64 + 0.5) / count as f64;
-        let (across, up) = (count(self.u), count(self.v));
-        let area = self.area() / (across * up) as f64;
-        (0..across * up).map(move |i| (self.at_place(at(self.u, i % across, across), at(self.v, i / across, up)), area))
-    }
-
-    /// Part of a surface beyond an opening that is seen from a place through it.
-    fn lets_see(&self, place: &Point, beyond: &Self) -> f64 {
-        let outward = self.outward(place);
-        let inside = |(low, high): (f64, f64), place: f64| low <= place && place <= high;
-        let seen = beyond.samples().filter(|(point, _)| {
-            let t = outward / (outward - self.outward(point));
-            let met = |from: f64, to: f64| from + t * (to - from);
-            let (x, y, z) = (met(place.x, point.x), met(place.y, point.y), met(place.z, point.z));
-            let (u, v) = match self.axis {
-                Axis::X => (y, z),
-                Axis::Y => (x, z),
-                Axis::Z => (x, y),
-            };
-            inside(self.u, u) && inside(self.v, v)
-        });
-        seen.map(|(_, area)| area).sum::<f64>() / beyond.area()
-    }
-
     /// A place on it, by the two axes that it runs along.
-    fn at_place(&self, u: f64, v: f64) -> Point {
+    pub(super) fn at_place(&self, u: f64, v: f64) -> Point {
         match self.axis {
             Axis::X => Point { x: self.at, y: u, z: v },
             Axis::Y => Point { x: u, y: self.at, z: v },
@@ -166,14 +133,17 @@ impl Surface {
             Axis::Z => (place.x, place.y),
         };
         let h = self.outward(place).abs().max(NEAREST);
-        let corner = |u: f64, v: f64| (u * v / (h * (u * u + v * v + h * h).sqrt())).atan();
+        let corner = |u: f64, v: f64| u * v / (h * (u * u + v * v + h * h).sqrt());
+        // Two of the angles at a time: atan a - atan b.
+        let less = |a: f64, b: f64| {
+            let (over, under) = (a - b, 1.0 + a * b);
+            if under > 0.0 { (over / under).atan() } else { over.atan2(under) }
+        };
         let (u0, u1, v0, v1) = (self.u.0 - u, self.u.1 - u, self.v.0 - v, self.v.1 - v);
-        (corner(u1, v1) - corner(u0, v1) - corner(u1, v0) + corner(u0, v0)).abs() / (4.0 * std::f64::consts::PI)
+        let above = less(corner(u1, v1), corner(u0, v1));
+        (above - less(corner(u1, v0), corner(u0, v0))).abs() / (4.0 * std::f64::consts::PI)
     }
 }
-
-/// Cells, each with its share of what a surface sees.
-type Shares = Vec<(usize, f64)>;
 
 /// All surfaces of a house.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -186,6 +156,10 @@ pub struct Surfaces {
     pub outer: Vec<usize>,
     /// For each surface, the surfaces of other buildings that face it outdoors, with the part of what leaves it that reaches each.
     facing: Vec<Vec<(usize, f64)>>,
+    /// What can be seen of a room through an opening from the other side, opening by opening.
+    pub glimpses: Vec<Glimpse>,
+    /// For each surface, its glimpses, from the first to just past the last; none for what is no opening between rooms.
+    glimpses_of: Vec<(usize, usize)>,
     /// For each surface, the pieces of its own room that it exchanges power with, and of the room beyond, each with its share.
     exchanges: Vec<(Shares, Shares)>,
     /// Height of each level's floor, and of the highest ceiling.
@@ -199,27 +173,8 @@ pub struct View {
     pub cell: Option<usize>,
     /// Surfaces in sight, with the part of the view that each fills.
     pub parts: Vec<(usize, f64)>,
-    /// What is seen through openings to other rooms.
-    pub through: Vec<Through>,
-}
-
-/// A surface of the room beyond an opening, as it is seen from a place through the opening.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Through {
-    /// The opening, by its surface.
-    pub opening: usize,
-    /// The surface seen.
-    pub seen: usize,
-    /// Part of the view that it fills.
-    pub part: f64,
-}
-
-impl View {
-    /// Whether the room beyond an opening is seen, by the opening's index.
-    #[must_use]
-    pub fn looks_through(&self, opening: usize) -> bool {
-        self.through.iter().any(|own| own.opening == opening)
-    }
+    /// What is seen through openings to other rooms: index of the glimpse, and the part of the view that it fills.
+    pub through: Vec<(usize, f64)>,
 }
 
 impl Surfaces {
@@ -251,8 +206,9 @@ impl Surfaces {
         let outer: Vec<usize> =
             (0..list.len()).filter(|i| list[*i].beyond.is_none() && list[*i].axis != Axis::Z).collect();
         let facing = facing(&list, &outer);
-        let exchanges = exchanges(&cells, &list);
-        Self { cells, list, outer, facing, exchanges, heights }
+        let exchanges = exchange::all(&cells, &list);
+        let (glimpses, glimpses_of) = glimpse::all(&cells, &list);
+        Self { cells, list, outer, facing, glimpses, glimpses_of, exchanges, heights }
     }
 
     /// The pieces of its own room that a surface sees, with their shares.
@@ -283,6 +239,13 @@ impl Surfaces {
     #[must_use]
     pub fn field_behind(&self, index: usize, field: &[f64]) -> f64 {
         self.behind(index).iter().map(|(cell, share)| share * field[*cell]).sum()
+    }
+
+    /// Whether the room beyond a surface is seen through it in this view.
+    #[must_use]
+    pub fn looks_through(&self, view: &View, index: usize) -> bool {
+        let (first, past) = self.glimpses_of[index];
+        view.through.iter().any(|(own, _)| (first..past).contains(own))
     }
 
     /// The cell that holds a place; none outdoors.
@@ -350,12 +313,16 @@ impl Surfaces {
                     surface.stuff == Stuff::Open
                         && surface.beyond.is_some_and(|beyond| self.cells[beyond].room == (first, past))
                 };
+                view.parts.reserve(past - first);
                 view.parts.extend(
                     (first..past).filter(|i| !goes_on(&self.list[*i])).map(|i| (i, self.list[i].part_of_view(place))),
                 );
-                for (index, part) in &view.parts {
-                    if matches!(self.list[*index].stuff, Stuff::Opening(..)) && *part > LEAST_OPENING {
-                        self.see_through(place, *index, *part, &mut view.through);
+                for (index, part) in view.parts.iter().filter(|(_, part)| *part > LEAST_OPENING) {
+                    let (first, past) = self.glimpses_of[*index];
+                    if first < past {
+                        view.through.reserve(past - first);
+                        let glimpses = &self.glimpses[first..past];
+                        glimpse::through(&self.list[*index], place, *part, glimpses, first, &mut view.through);
                     }
                 }
             }
@@ -369,28 +336,12 @@ impl Surfaces {
     }
 }
 
-impl Surfaces {
-    /// What a place sees of the room beyond an opening that fills this part of its view.
-    fn see_through(&self, place: &Point, index: usize, part: f64, through: &mut Vec<Through>) {
-        let opening = &self.list[index];
-        let Some(beyond) = opening.beyond else { return };
-        let (first, past) = self.cells[beyond].room;
-        let begin = through.len();
-        for seen in first..past {
-            let surface = &self.list[seen];
-            let goes_on =
-                surface.stuff == Stuff::Open && surface.beyond.is_some_and(|own| self.cells[own].room == (first, past));
-            if goes_on || (surface.axis == opening.axis && (surface.at - opening.at).abs() < SAME) {
-                continue;
-            }
-            let visible = opening.lets_see(place, surface);
-            if visible > 0.0 {
-                through.push(Through { opening: index, seen, part: visible * surface.part_of_view(place) });
-            }
-        }
-        let whole: f64 = through[begin..].iter().map(|own| own.part).sum();
-        through[begin..].iter_mut().for_each(|own| own.part *= part / whole);
-    }
+/// Surfaces of a cell's whole room that an opening of it may see, by index: all but those in its own wall and those between its pieces.
+pub(super) fn seen_from(opening: &Surface, cell: usize, cells: &[Cell], list: &[Surface]) -> Vec<usize> {
+    let room = cells[cell].room;
+    let goes_on = |own: &Surface| own.stuff == Stuff::Open && own.beyond.is_some_and(|own| cells[own].room == room);
+    let in_its_wall = |own: &Surface| own.axis == opening.axis && (own.at - opening.at).abs() < SAME;
+    (room.0..room.1).filter(|index| !goes_on(&list[*index]) && !in_its_wall(&list[*index])).collect()
 }
 
 /// Which outer surfaces face each other, and how much of what leaves one reaches the other: `cos cos A / (pi r^2)`, bounded near by
@@ -413,48 +364,6 @@ fn facing(list: &[Surface], outer: &[usize]) -> Vec<Vec<(usize, f64)>> {
         }
     }
     table
-}
-
-/// What each surface sees on its two sides: its own cell and the one beyond, and through an opening of a long room all of its pieces, by
-/// `cos cos A / (pi r^2)`.
-fn exchanges(cells: &[Cell], list: &[Surface]) -> Vec<(Shares, Shares)> {
-    let seen = |opening: &Surface, cell: usize| {
-        let (first, past) = cells[cell].room;
-        let middle = opening.middle();
-        let mut shares: Shares = Vec::new();
-        for surface in &list[first..past] {
-            let goes_on =
-                surface.stuff == Stuff::Open && surface.beyond.is_some_and(|own| cells[own].room == (first, past));
-            if goes_on || (surface.axis == opening.axis && (surface.at - opening.at).abs() < SAME) {
-                continue;
-            }
-            let form = |(point, area): (Point, f64)| {
-                let r = middle.distance(&point).get().max(NEAREST);
-                opening.outward(&point).abs() * surface.outward(&middle).abs() * area / r.powi(4)
-            };
-            let form: f64 = surface.samples().map(form).sum();
-            match shares.iter_mut().find(|(own, _)| *own == surface.cell) {
-                Some((_, sum)) => *sum += form,
-                None => shares.push((surface.cell, form)),
-            }
-        }
-        let whole: f64 = shares.iter().map(|(_, form)| form).sum();
-        shares.iter_mut().for_each(|(_, form)| *form *= FLIES_ALONG / whole);
-        if let Some((_, own)) = shares.iter_mut().find(|(own, _)| *own == cell) {
-            *own += 1.0 - FLIES_ALONG;
-        }
-        shares
-    };
-    let long = |cell: usize| cells.iter().filter(|other| other.room == cells[cell].room).count() > 1;
-    list.iter()
-        .map(|surface| {
-            let side = |cell: usize| {
-                let far = matches!(surface.stuff, Stuff::Opening(..)) && surface.beyond.is_some() && long(cell);
-                if far { seen(surface, cell) } else { vec![(cell, 1.0)] }
-            };
-            (side(surface.cell), surface.beyond.map(side).unwrap_or_default())
-        })
-        .collect()
 }
 
 /// A room in pieces that are not much longer than wide.

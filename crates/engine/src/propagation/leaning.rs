@@ -10,7 +10,7 @@ use super::Sight;
 use super::edge::wavelength;
 use super::sight::Element;
 use super::waves::{Glow, Joined, Waves};
-use crate::geometry::surfaces::{Stuff, View};
+use crate::geometry::surfaces::{Stuff, Surfaces, View};
 
 /// A part of the house that a path may lean on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, ToSchema)]
@@ -99,6 +99,9 @@ impl Waves<'_> {
         let surfaces = &self.plan.surfaces;
         let (cells, list) = (&surfaces.cells, &surfaces.list);
         let (passes, returns) = (&joined.passes, &joined.returns);
+        let glimpses = |view: &'_ View| {
+            view.through.iter().map(|(own, part)| (surfaces.glimpses[*own], *part)).collect::<Vec<_>>()
+        };
         let mut gained = vec![0.0; list.len()];
         // How much the receiver gets for a unit of field in each cell, and for a unit that a surface sends.
         let mut heard = vec![0.0; cells.len()];
@@ -112,12 +115,12 @@ impl Waves<'_> {
                 gained[*index] += part * field[list[*index].cell];
             }
         }
-        for own in &to.through {
-            looks[own.seen] += own.part * passes[own.opening];
+        for (own, part) in glimpses(to) {
+            looks[own.seen] += part * passes[own.opening];
         }
         for (index, part) in looks.iter().enumerate().filter(|(_, part)| **part > 0.0) {
             heard[list[index].cell] += part * returns[index];
-            if !to.looks_through(index) {
+            if !surfaces.looks_through(to, index) {
                 surfaces.behind(index).iter().for_each(|(cell, share)| heard[*cell] += part * passes[index] * share);
                 gained[index] += part * surfaces.field_behind(index, field);
             }
@@ -128,14 +131,14 @@ impl Waves<'_> {
                 gained[other] += part * passes[index] * across;
             }
         }
-        for own in &from.through {
-            gained[own.opening] += looks[own.seen] * returns[own.seen] * own.part / list[own.seen].area();
+        for (own, part) in glimpses(from) {
+            gained[own.opening] += looks[own.seen] * returns[own.seen] * part / list[own.seen].area();
         }
-        for own in &to.through {
+        for (own, part) in glimpses(to) {
             let surface = own.seen;
             let across: f64 = surfaces.facing(surface).map(|(i, form)| form * passes[i] * field[list[i].cell]).sum();
-            let lit: f64 = lights(from, surface, passes) * returns[surface] / list[surface].area();
-            gained[own.opening] += own.part
+            let lit: f64 = lights(surfaces, from, surface, passes) * returns[surface] / list[surface].area();
+            gained[own.opening] += part
                 * (returns[surface] * field[list[surface].cell]
                     + passes[surface] * (surfaces.field_behind(surface, field) + across)
                     + lit);
@@ -155,20 +158,20 @@ impl Waves<'_> {
                 gained[other] += across * passes[index];
             }
         };
-        for own in &from.through {
-            passed_on(own.seen, own.part * passes[own.opening], false);
+        for (own, part) in glimpses(from) {
+            passed_on(own.seen, part * passes[own.opening], false);
         }
         for (index, part) in from.parts.iter().filter(|_| from.cell.is_some()) {
-            passed_on(*index, *part, from.looks_through(*index));
+            passed_on(*index, *part, surfaces.looks_through(from, *index));
         }
         for (index, surface) in list.iter().enumerate() {
             passed_on(index, surfaces.field_before(index, field) * surface.area(), false);
         }
-        for own in &from.through {
+        for (own, part) in glimpses(from) {
             let (surface, cell) = (own.seen, list[own.seen].cell);
             let across: f64 = surfaces.facing(surface).map(|(i, form)| form * passes[i] * worth[list[i].cell]).sum();
             gained[own.opening] +=
-                own.part * (returns[surface] * worth[cell] + passes[surface] * (behind(surface) + across));
+                part * (returns[surface] * worth[cell] + passes[surface] * (behind(surface) + across));
         }
         for (index, part) in from.parts.iter().filter(|_| from.cell.is_none()) {
             gained[*index] += worth[list[*index].cell] * part;
@@ -178,8 +181,9 @@ impl Waves<'_> {
 }
 
 /// Power of a transmitter with this view that falls on a surface straight or through an opening.
-fn lights(from: &View, surface: usize, passes: &[f64]) -> f64 {
+fn lights(surfaces: &Surfaces, from: &View, surface: usize, passes: &[f64]) -> f64 {
     let own = from.parts.iter().filter(|(index, _)| from.cell.is_some() && *index == surface).map(|(_, part)| *part);
-    let through = from.through.iter().filter(|own| own.seen == surface).map(|own| own.part * passes[own.opening]);
+    let through = from.through.iter().map(|(own, part)| (surfaces.glimpses[*own], part));
+    let through = through.filter(|(own, _)| own.seen == surface).map(|(own, part)| part * passes[own.opening]);
     own.chain(through).sum()
 }

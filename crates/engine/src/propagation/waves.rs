@@ -31,12 +31,12 @@ use crate::catalogue::materials::oblique_loss;
 use crate::geometry::Plan;
 use crate::geometry::Point;
 use crate::geometry::parts::{Guess, Stands, Wall, WallOpening};
-use crate::geometry::surfaces::{Stuff, View};
+use crate::geometry::surfaces::{Glimpse, Stuff, View};
 use crate::kept::Bounded;
 use crate::spectrum::channels::band_of;
 
 /// Version of the law, kept with what it forecast: raised whenever its figures change.
-pub const LAW: &str = "waves 3";
+pub const LAW: &str = "waves 4";
 
 /// What slanting costs a wall that is lit from all sides alike, dB: 0.8 by the oblique rule averaged over Lambert's cosine, and somewhat
 /// more for what grazes, fitted to the traced houses.
@@ -168,6 +168,8 @@ struct Sends {
     inside: Vec<f64>,
     /// Outdoors; nothing for surfaces with a cell beyond.
     outside: Vec<f64>,
+    /// By each glimpse through an opening more than the mean of the room beyond, which the opening itself sends.
+    through: Vec<f64>,
 }
 
 impl Sends {
@@ -176,7 +178,7 @@ impl Sends {
             let count = each.len() as f64;
             (0..list(&each[0]).len()).map(|i| each.iter().map(|own| list(own)[i]).sum::<f64>() / count).collect()
         };
-        Self { inside: mean(|own| &own.inside), outside: mean(|own| &own.outside) }
+        Self { inside: mean(|own| &own.inside), outside: mean(|own| &own.outside), through: mean(|own| &own.through) }
     }
 }
 
@@ -388,14 +390,15 @@ impl<'a> Waves<'a> {
                 continue;
             }
             first[surface.cell] += returns[*index] * part;
-            if !from.looks_through(*index) {
+            if !surfaces.looks_through(from, *index) {
                 enters(&mut first, *index, *part);
             }
         }
-        for own in &from.through {
-            let part = passes[own.opening] * own.part;
-            first[list[own.seen].cell] += returns[own.seen] * part;
-            enters(&mut first, own.seen, part);
+        for (glimpse, part) in &from.through {
+            let Glimpse { opening, seen, .. } = surfaces.glimpses[*glimpse];
+            let part = passes[opening] * part;
+            first[list[seen].cell] += returns[seen] * part;
+            enters(&mut first, seen, part);
         }
         // Power under way in each cell, over the cell's area, when so much enters each at first.
         let power = joined.echo(self.plan) * DVector::from_vec(first);
@@ -415,40 +418,29 @@ impl<'a> Waves<'a> {
                 inside[*index] += returns[*index] * part / list[*index].area();
             }
         }
-        for own in &from.through {
-            let part = passes[own.opening] * own.part;
-            inside[own.seen] += returns[own.seen] * part / list[own.seen].area();
+        for (glimpse, part) in &from.through {
+            let Glimpse { opening, seen, .. } = surfaces.glimpses[*glimpse];
+            inside[seen] += passes[opening] * returns[seen] * part / list[seen].area();
         }
         let outside = list.iter().enumerate().map(|(i, surface)| passes[i] * field[surface.cell]).collect();
-        (Sends { inside, outside }, field)
+        let glimpse =
+            |own: &Glimpse| passes[own.opening] * (inside[own.seen] - surfaces.field_behind(own.opening, &field));
+        let through = surfaces.glimpses.iter().map(glimpse).collect();
+        (Sends { inside, outside, through }, field)
     }
 
     /// Part of the transmitted power that reaches an aerial without gain by scattering, where the place has this view.
     #[must_use]
     pub fn scattered(&self, glow: &Glow, view: &View) -> f64 {
-        if view.through.is_empty() || glow.each.is_empty() {
-            return self.scattered_of(0, &glow.mean, glow, view);
-        }
-        let each = glow.each.iter().enumerate().map(|(way, sends)| self.scattered_of(way, sends, glow, view));
-        each.sum::<f64>() / glow.each.len() as f64
+        self.scattered_of(&glow.mean, view)
     }
 
-    /// The same in one way that rooms may be joined.
-    fn scattered_of(&self, way: usize, sends: &Sends, glow: &Glow, view: &View) -> f64 {
+    fn scattered_of(&self, sends: &Sends, view: &View) -> f64 {
         let lambda = wavelength(self.at.frequency).get();
+        let sum =
+            |parts: &[(usize, f64)], sends: &[f64]| -> f64 { parts.iter().map(|(i, part)| part * sends[*i]).sum() };
         let own = if view.cell.is_some() { &sends.inside } else { &sends.outside };
-        let sum: f64 = view.parts.iter().map(|(index, part)| part * own[*index]).sum();
-        // Through an opening one sees the surfaces beyond, not their room's mean.
-        let (joined, field) = (&self.at.joined[way], &glow.fields[way]);
-        let seen: f64 = view
-            .through
-            .iter()
-            .map(|own| {
-                let mixed = self.plan.surfaces.field_behind(own.opening, field);
-                own.part * joined.passes[own.opening] * (sends.inside[own.seen] - mixed)
-            })
-            .sum();
-        lambda * lambda / std::f64::consts::PI * (sum + seen)
+        lambda * lambda / std::f64::consts::PI * (sum(&view.parts, own) + sum(&view.through, &sends.through))
     }
 
     /// Loss from one place to another with aerials of these patterns at their ends, as straight as the kit counts them.
@@ -477,9 +469,7 @@ impl<'a> Waves<'a> {
     pub fn losses_each(&self, sight: &Sight, glow: &Glow, view: &View, gain: Db) -> Vec<Db> {
         let direct = self.direct(sight, gain, self.stands_about(sight));
         let clutter = clutter_loss(sight.distance, sight.outdoors, self.at.frequency);
-        let each = glow.each.iter().enumerate();
-        each.map(|(way, sends)| self.together(sight, direct, self.scattered_of(way, sends, glow, view)) + clutter)
-            .collect()
+        glow.each.iter().map(|sends| self.together(sight, direct, self.scattered_of(sends, view)) + clutter).collect()
     }
 
     /// Loss from one place to another of the house with nothing and nobody in it.
