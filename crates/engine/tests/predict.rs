@@ -43,6 +43,35 @@ fn nothing_exceeds_the_plan_and_beside_the_router_the_plan_is_what_arrives() {
 }
 
 #[test]
+fn each_link_of_a_chain_that_is_not_known_has_a_likely_range_about_its_middle() {
+    let home = busy_hen_demo::canal_terrace();
+    let plan = Plan::new(&home.house, home.units);
+    let kept = Kept::default();
+    for setup in &home.setups {
+        let model = Model::new(&home, setup, &plan, alone(), &kept);
+        for room in &plan.rooms {
+            let (x, y) = (room.rect.x + room.rect.width / 2.0, room.rect.y + room.rect.depth / 2.0);
+            let Some(chain) = model.chain(plan.in_hand(room.level, x, y), Some(room.id)) else { continue };
+            for link in &chain.links {
+                let of_radio = matches!(link.kind, LinkKind::Air | LinkKind::RadioHop);
+                let Some(likely) = link.likely_down_mbps else {
+                    assert!(!of_radio, "{}: {}", room.name, link.label);
+                    continue;
+                };
+                assert!(likely.poor <= likely.middle && likely.middle <= likely.good, "{}: {likely:?}", link.label);
+                assert!(!of_radio || likely.good > likely.poor, "{}: {likely:?}", link.label);
+                let middle = link.down_mbps.unwrap_or_default();
+                assert!(
+                    !of_radio || likely.middle.get() <= middle.get() + 1e-6,
+                    "{}: {likely:?}, {middle}",
+                    link.label
+                );
+            }
+        }
+    }
+}
+
+#[test]
 fn the_ledger_is_worst_first_and_the_pottery_is_the_dark_room() {
     let home = busy_hen_demo::canal_terrace();
     let plan = Plan::new(&home.house, home.units);

@@ -1063,6 +1063,7 @@ export interface components {
             kind: components["schemas"]["LinkKind"];
             /** @description Name of the link. */
             label: string;
+            likely_down_mbps?: components["schemas"]["Range"] | null;
             /** @description What would arrive if this link alone were mended. */
             mended_down_mbps: components["schemas"]["MbitPerSec"];
             up_mbps?: components["schemas"]["MbitPerSec"] | null;

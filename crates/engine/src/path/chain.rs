@@ -1,6 +1,6 @@
 //! The chain explained: every link with what it carries and why, the limiting link, and what mending each would give.
 
-use busy_hen_home::{AccessLine, Band, TestKind};
+use busy_hen_home::{AccessLine, Band, Range, TestKind};
 use busy_hen_units::{Db, MbitPerSec};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -59,6 +59,8 @@ pub struct ChainLink {
     pub up_mbps: Option<MbitPerSec>,
     /// What would arrive if this link alone were mended.
     pub mended_down_mbps: MbitPerSec,
+    /// Likely range of what it carries towards the client, 10 to 90 %; none for what is known, such as a plan or a port.
+    pub likely_down_mbps: Option<Range>,
 }
 
 /// The chain of links from the line to a client at a place.
@@ -274,6 +276,7 @@ fn link(
         down_mbps: finite(down_mbps),
         up_mbps: finite(up_mbps),
         mended_down_mbps: MbitPerSec::default(),
+        likely_down_mbps: None,
     }
 }
 

@@ -233,6 +233,20 @@ impl<'a> Evaluator<'a> {
         Range { poor: poor.min(middle), middle, good: good.max(middle) }
     }
 
+    /// The likely range of what the air from an access carries to a client with these losses.
+    #[must_use]
+    pub fn air_range(&self, losses: &Losses, access: usize, direction: Direction) -> Range {
+        let own = &self.accesses[access];
+        let air = !self.network.neighbours.is_empty();
+        let tried = |it: Try| {
+            let loss = losses.at(it, access);
+            direction.of(&own.air.carried(&own.table, loss + it.of_client(own.node, loss))) * it.of_air(air)
+        };
+        let (poor, good) = rate_ends(tries().map(tried).collect());
+        let middle = direction.of(&own.air.carried(&own.table, losses.middle[access]));
+        Range { poor: poor.min(middle), middle, good: good.max(middle) }
+    }
+
     /// What arrives in the middle over a joined radio, seen from a room.
     #[must_use]
     pub fn arrives(&self, seat: usize, (access, link): &(usize, Link), direction: Direction) -> MbitPerSec {

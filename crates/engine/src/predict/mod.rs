@@ -26,8 +26,8 @@ use crate::geometry::{Plan, Point};
 use crate::needs::{Need, ServiceStep, room_need};
 use crate::path::call::CallQuality;
 use crate::path::chain::Place;
-use crate::path::network::{Access, Network};
-use crate::path::{Chain, LinkTables};
+use crate::path::network::{Access, Direction, Network};
+use crate::path::{Chain, LinkKind, LinkTables};
 use crate::propagation::aerial::Pattern;
 use crate::propagation::{AllWaves, Lean, PreparedHouses, Sight};
 pub use doubt::of_house;
@@ -184,11 +184,11 @@ impl<'a> Model<'a> {
     /// The chain to a place explained; none where nothing holds.
     #[must_use]
     pub fn chain(&self, at: Point, room: Option<RoomId>) -> Option<Chain> {
-        let losses = self.losses(at).middle;
-        let (index, _) = self.evaluator.join(&losses)?;
-        let (access, loss) = (&self.evaluator.accesses[index], losses[index]);
+        let losses = self.losses(at);
+        let (index, _) = self.evaluator.join(&losses.middle)?;
+        let (access, loss) = (&self.evaluator.accesses[index], losses.middle[index]);
         let sight = Sight::between(self.plan, self.network().nodes[access.node].at, at);
-        Some(self.network().chain(&Place {
+        let mut chain = self.network().chain(&Place {
             access,
             ideal: &access.ideal(&self.kept.tables),
             plan: self.plan,
@@ -196,7 +196,18 @@ impl<'a> Model<'a> {
             loss,
             client: self.question.client,
             others: self.evaluator.others(self.seat(room)),
-        }))
+        });
+        let mut hops = access.hops.iter().filter(|hop| self.network().nodes[**hop].uplink.is_some());
+        for link in &mut chain.links {
+            link.likely_down_mbps = match link.kind {
+                LinkKind::Cable | LinkKind::Coax | LinkKind::PowerLine | LinkKind::RadioHop => {
+                    hops.next().map(|hop| self.evaluator.hop_range(*hop, Direction::Down))
+                }
+                LinkKind::Air => Some(self.evaluator.air_range(&losses, index, Direction::Down)),
+                _ => None,
+            };
+        }
+        Some(chain)
     }
 
     /// What the path to a place leans on, by the radio that serves there; none where nothing holds.

@@ -72,6 +72,9 @@ function height(mbps: number | null | undefined): number {
           </div>
           <strong>{{ link.label }}</strong>
           <span class="detail">{{ link.detail }}</span>
+          <span v-if="link.likely_down_mbps" class="detail likely">
+            likely {{ speed(link.likely_down_mbps.poor) }}–{{ speed(link.likely_down_mbps.good) }}
+          </span>
           <span v-if="gains(link)" class="detail">mended: {{ speed(link.mended_down_mbps) }} arrive</span>
           <em v-if="index === view.chain.limiting">limiting link</em>
           <em v-else-if="index === view.chain.runner_up">next limit</em>
@@ -89,6 +92,14 @@ function height(mbps: number | null | undefined): number {
         </li>
       </ol>
       <p>{{ view.chain.in_words }}</p>
+      <p v-if="view.prediction.served" class="quiet">
+        Likely, 10 to 90 %: {{ speed(view.prediction.down.poor) }} to
+        {{ speed(view.prediction.down.good) }} Mb/s arrive, heard at
+        {{ view.prediction.served.poor_signal_dbm.toFixed(0) }} to
+        {{ view.prediction.served.good_signal_dbm.toFixed(0) }} dBm, link rate
+        {{ speed(view.prediction.served.poor_link_rate_mbps) }} to
+        {{ speed(view.prediction.served.good_link_rate_mbps) }} Mb/s.
+      </p>
     </template>
     <p v-else-if="view" class="quiet">
       No radio of this setup is heard here. Place a device nearer, or switch one on that serves this band.
