@@ -204,7 +204,11 @@ impl TracedHouse {
                 above: (floor.z / house.storey).round() as usize,
                 holes: floor
                     .hole
-                    .map(|[x0, y0, x1, y1]| Hole { rect: Rect::new(x0, y0, x1 - x0, y1 - y0), assumed: false })
+                    .map(|[x0, y0, x1, y1]| Hole {
+                        rect: Rect::new(x0, y0, x1 - x0, y1 - y0),
+                        assumed: false,
+                        there: There::Always,
+                    })
                     .into_iter()
                     .collect(),
                 more: PerBand::default(),

@@ -14,8 +14,8 @@ const WINDOW_EDGES: (f64, f64) = (0.9, 2.1);
 const DOOR_WIDTH: f64 = 0.8;
 /// Two rooms share a door only along at least so much wall, m.
 const DOOR_NEEDS: f64 = 0.9;
-/// Part of an outer side that a window nobody drew takes, and the least side that has one, m.
-const WINDOW_PART: f64 = 0.35;
+/// Part of an outer side that a window nobody drew takes where it is small and where it is large, and the least side that has one, m.
+const WINDOW_PARTS: (f64, f64) = (0.2, 0.5);
 const WINDOW_NEEDS: f64 = 1.2;
 /// A hole for stairs that nobody drew, m.
 const STAIRS: (f64, f64) = (0.9, 2.2);
@@ -168,7 +168,7 @@ fn is_way_in(walls: &mut [Wall], level: usize, shared: &Stretch) -> bool {
     open
 }
 
-/// Gives every outer side that nobody said anything about a window.
+/// Gives every outer side that nobody said anything about a window, small in one way that a home may be and large in the other.
 pub fn assumed_windows(
     walls: &mut [Wall],
     rooms: &[PlanRoom],
@@ -184,18 +184,24 @@ pub fn assumed_windows(
                 if own.to - own.from < WINDOW_NEEDS || drawn {
                     continue;
                 }
-                let half = (own.to - own.from) * WINDOW_PART / 2.0;
-                wall.openings.push(WallOpening {
-                    from: own.middle() - half,
-                    to: own.middle() + half,
-                    low: WINDOW_EDGES.0,
-                    high: WINDOW_EDGES.1,
-                    kind: OpeningKind::Window,
-                    material: glazing,
-                    stands: Stands::Shut,
-                    assumed: true,
-                    there: There::Always,
-                });
+                let half = |part: f64| (own.to - own.from) * part / 2.0;
+                let (small, large) = (half(WINDOW_PARTS.0), half(WINDOW_PARTS.1));
+                let mut add = |from: f64, to: f64, there: There| {
+                    wall.openings.push(WallOpening {
+                        from: own.middle() + from,
+                        to: own.middle() + to,
+                        low: WINDOW_EDGES.0,
+                        high: WINDOW_EDGES.1,
+                        kind: OpeningKind::Window,
+                        material: glazing,
+                        stands: Stands::Shut,
+                        assumed: true,
+                        there,
+                    });
+                };
+                add(-small, small, There::Always);
+                add(-large, -small, There::In(Guess::RoomToRoom));
+                add(small, large, There::In(Guess::RoomToRoom));
             }
         }
     }
@@ -209,24 +215,43 @@ pub fn drawn_stairs(floors: &mut [Floor], rooms: &[PlanRoom], stairwells: &[Stai
         let (width, depth) = (stairwell.width_m.get(), stairwell.depth_m.get());
         let x = room.rect.x + stairwell.east_part * room.rect.width - width / 2.0;
         let y = room.rect.y + stairwell.south_part * room.rect.depth - depth / 2.0;
-        floor.holes.push(Hole { rect: Rect::new(x, y, width, depth), assumed: false });
+        floor.holes.push(Hole { rect: Rect::new(x, y, width, depth), assumed: false, there: There::Always });
     }
 }
 
-/// Cuts a hole for stairs into every floor that has none, where the halls of the two levels lie over each other.
+/// Cuts a hole for stairs into every floor that has none: where the halls of the two levels lie over each other, and in the other way
+/// that a home may be, in the largest rooms that do.
 pub fn assumed_stairs(floors: &mut [Floor], rooms: &[PlanRoom]) {
     for floor in floors.iter_mut().filter(|floor| floor.holes.is_empty()) {
-        let hall =
-            |level: usize| most_touched(rooms.iter().filter(|room| room.level == level && !room.outdoors), rooms);
-        let (Some(below), Some(above)) = (hall(floor.above - 1), hall(floor.above)) else { continue };
-        let Some((width, depth)) = below.rect.overlap(&above.rect) else { continue };
-        let (short, long) = STAIRS;
-        let (w, d) = if width < depth { (short, long) } else { (long, short) };
-        let (w, d) = (w.min(width), d.min(depth));
-        let x = below.rect.x.max(above.rect.x) + (width - w) / 2.0;
-        let y = below.rect.y.max(above.rect.y) + (depth - d) / 2.0;
-        floor.holes.push(Hole { rect: Rect::new(x, y, w, d), assumed: true });
+        let of = |level: usize| rooms.iter().filter(move |room| room.level == level && !room.outdoors);
+        let (below, above) = (floor.above - 1, floor.above);
+        let hall = |level: usize| most_touched(of(level), rooms);
+        let by_hall = hall(below).zip(hall(above)).and_then(|(below, above)| stairs_in(below, above));
+        let pairs = of(below).flat_map(|own| of(above).map(move |over| (own, over)));
+        let in_room = pairs
+            .filter_map(|(own, over)| Some((own.rect.overlap(&over.rect)?, stairs_in(own, over)?)))
+            .max_by(|(a, _), (b, _)| (a.0 * a.1).total_cmp(&(b.0 * b.1)))
+            .map(|(_, stairs)| stairs);
+        let mut add = |rect: Rect, there: There| floor.holes.push(Hole { rect, assumed: true, there });
+        match (by_hall, in_room) {
+            (Some(hall), Some(room)) if hall != room => {
+                add(hall, There::In(Guess::ByHall));
+                add(room, There::In(Guess::RoomToRoom));
+            }
+            (own, other) => own.or(other).into_iter().for_each(|rect| add(rect, There::Always)),
+        }
     }
+}
+
+/// Stairs in the middle of where two rooms lie over each other; none where they don't.
+fn stairs_in(below: &PlanRoom, above: &PlanRoom) -> Option<Rect> {
+    let (width, depth) = below.rect.overlap(&above.rect)?;
+    let (short, long) = STAIRS;
+    let (w, d) = if width < depth { (short, long) } else { (long, short) };
+    let (w, d) = (w.min(width), d.min(depth));
+    let x = below.rect.x.max(above.rect.x) + (width - w) / 2.0;
+    let y = below.rect.y.max(above.rect.y) + (depth - d) / 2.0;
+    Some(Rect::new(x, y, w, d))
 }
 
 #[cfg(test)]
@@ -308,14 +333,16 @@ mod tests {
             material: "cavity".into(),
             thickness_m: None,
         }];
-        assert_eq!(windows(&said), all - 1);
+        assert_eq!(windows(&said), all - 3, "a small one, and what makes it large");
     }
 
     #[test]
     fn stairs_lie_where_hall_and_landing_meet() {
         let plan = Plan::new(&house(), LengthUnit::Metre);
-        assert_eq!(plan.floors[0].holes.len(), 1);
-        let rect = plan.floors[0].holes[0].rect;
+        let holes = &plan.floors[0].holes;
+        assert_eq!(holes.len(), 2, "and, in the other way, in the largest rooms");
+        assert_eq!(holes.iter().filter(|hole| hole.there.is_in(Guess::ByHall)).count(), 1);
+        let rect = holes[0].rect;
         assert!(rect.x >= 0.0 && rect.east() <= 1.5 && rect.y >= 0.0 && rect.south() <= 6.0, "{rect:?}");
         let mut apart = house();
         apart.around.stairs = false;

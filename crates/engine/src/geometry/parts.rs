@@ -87,21 +87,22 @@ pub struct WallOpening {
     pub there: There,
 }
 
-/// In which of the guessed ways of joining rooms an opening is there.
+/// In which of the ways that a home may be something is there.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum There {
-    /// In any: drawn, or of no account for how rooms are joined.
+    /// In any.
     Always,
     /// In this one alone.
     In(Guess),
 }
 
-/// How rooms may be joined by doors that nobody drew. Which of them a home has is not known, so what is predicted averages over both.
+/// How a home may be where nobody drew it. What is predicted averages over both: named after where its doors are, and with each go windows
+/// and stairs of its own, which of either is chance.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum Guess {
-    /// Each room opens to the hall.
+    /// Each room opens to the hall, where the stairs are; windows are small.
     ByHall,
-    /// Each room opens to the rooms beside it.
+    /// Each room opens to the rooms beside it, the stairs are in the largest; windows are large.
     RoomToRoom,
 }
 
@@ -146,6 +147,8 @@ pub struct Hole {
     pub rect: Rect,
     /// Whether nobody has drawn it.
     pub assumed: bool,
+    /// In which of the ways that a home may be it is there.
+    pub there: There,
 }
 
 /// Something upright in the way besides walls.

@@ -66,11 +66,16 @@ impl Plan {
         }
     }
 
-    /// The ways that its rooms may be joined: both where doors that nobody drew tell them apart.
+    /// The ways that it may be: both where what nobody drew tells them apart.
     #[must_use]
     pub fn guesses(&self) -> &'static [Guess] {
-        let told_apart = self.walls.iter().flat_map(|wall| &wall.openings).any(|own| own.there != There::Always);
-        if told_apart { &[Guess::ByHall, Guess::RoomToRoom] } else { &[Guess::ByHall] }
+        let openings = self.walls.iter().flat_map(|wall| &wall.openings).map(|own| own.there);
+        let holes = self.floors.iter().flat_map(|floor| &floor.holes).map(|own| own.there);
+        if openings.chain(holes).any(|there| there != There::Always) {
+            &[Guess::ByHall, Guess::RoomToRoom]
+        } else {
+            &[Guess::ByHall]
+        }
     }
 
     /// Whether a place lies in a room.

@@ -4,7 +4,7 @@ use super::exchange::{self, Shares};
 use super::glimpse;
 pub use super::glimpse::Glimpse;
 use super::guide::Box;
-use super::parts::{Floor, PlanLevel, PlanRoom, Wall};
+use super::parts::{Floor, PlanLevel, PlanRoom, There, Wall};
 use super::shapes::{Point, Rect};
 
 /// A room longer than this many times its width is cut into pieces: its light is not alike all along.
@@ -61,6 +61,8 @@ pub enum Stuff {
     Opening(usize, usize),
     /// Floor of the plan, by index.
     Floor(usize),
+    /// Hole of a floor that is there in one way alone, both by index.
+    Hole(usize, usize),
     /// The ground under the lowest level.
     Ground,
     /// What covers the highest rooms.
@@ -469,10 +471,15 @@ fn lids(index: usize, cells: &[Cell], floors: &[Floor], heights: &[f64], list: &
             for v in spans(ys.clone(), rect.y, rect.south()) {
                 let (x, y) = ((u.0 + u.1) / 2.0, (v.0 + v.1) / 2.0);
                 let beyond = cells.iter().position(|other| Some(other.level) == next && other.rect.contains(x, y));
-                let hole = floor.is_some_and(|floor| floors[floor].holes.iter().any(|h| h.rect.contains(x, y)));
+                let holes = floor.into_iter().flat_map(|floor| floors[floor].holes.iter().enumerate());
+                let mut there =
+                    holes.filter(|(_, hole)| hole.rect.contains(x, y)).map(|(index, hole)| (index, hole.there));
                 let stuff = match (beyond, floor) {
-                    (Some(_), Some(_)) if hole => Stuff::Open,
-                    (Some(_), Some(floor)) => Stuff::Floor(floor),
+                    (Some(_), Some(floor)) => match (there.next(), there.next()) {
+                        (None, _) => Stuff::Floor(floor),
+                        (Some((hole, There::In(_))), None) => Stuff::Hole(floor, hole),
+                        _ => Stuff::Open,
+                    },
                     (Some(_), None) => Stuff::Open,
                     (None, _) if cell_below => Stuff::Roof,
                     (None, _) => Stuff::Ground,

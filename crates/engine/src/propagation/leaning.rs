@@ -81,7 +81,10 @@ impl Waves<'_> {
                         Leans::Opening(plan.walls[wall].key, opening)
                     }
                     Stuff::Wall(wall) | Stuff::Opening(wall, _) => Leans::Wall(plan.walls[wall].key),
-                    Stuff::Floor(floor) => Leans::FloorUnder(plan.levels[plan.floors[floor].above].id),
+                    Stuff::Hole(floor, hole) if plan.floors[floor].holes[hole].there.is_in(*guess) => continue,
+                    Stuff::Floor(floor) | Stuff::Hole(floor, _) => {
+                        Leans::FloorUnder(plan.levels[plan.floors[floor].above].id)
+                    }
                     Stuff::Open | Stuff::Ground | Stuff::Roof => continue,
                 };
                 add(on, scale * passing / whole / self.at.joined.len() as f64);

@@ -211,8 +211,9 @@ impl Prepared {
         let (mut passes, mut returns) = (Vec::new(), Vec::new());
         for surface in &plan.surfaces.list {
             let stuff = match surface.stuff {
-                // A door that is elsewhere this way is a piece of its wall.
+                // What is elsewhere this way is a piece of its wall or floor.
                 Stuff::Opening(w, o) if !plan.walls[w].openings[o].there.is_in(guess) => Stuff::Wall(w),
+                Stuff::Hole(f, h) if !plan.floors[f].holes[h].there.is_in(guess) => Stuff::Floor(f),
                 stuff => stuff,
             };
             let (loss, reflects) = self.surface(plan, stuff);
@@ -226,7 +227,7 @@ impl Prepared {
     /// Loss of a surface at normal incidence, and the part that it throws back.
     fn surface(&self, plan: &Plan, stuff: Stuff) -> (f64, f64) {
         match stuff {
-            Stuff::Open => (0.0, 0.0),
+            Stuff::Open | Stuff::Hole(..) => (0.0, 0.0),
             Stuff::Wall(w) => (self.walls[w], plan.walls[w].material.reflects_part),
             Stuff::Opening(w, o) => (self.openings[w][o], plan.walls[w].openings[o].material.reflects_part),
             Stuff::Floor(f) => (self.floors[f], plan.floors[f].material.reflects_part),
