@@ -87,6 +87,17 @@ impl Default for House {
 }
 
 impl House {
+    /// A house of which nobody has said yet what it is made of.
+    #[must_use]
+    pub fn unsaid() -> Self {
+        Self {
+            outer_wall: MaterialKey::from("unsaid_outer"),
+            inner_wall: MaterialKey::from("unsaid_inner"),
+            windows: MaterialKey::from("unsaid_glazing"),
+            ..Self::default()
+        }
+    }
+
     /// The room with this id.
     #[must_use]
     pub fn room(&self, id: RoomId) -> Option<&Room> {

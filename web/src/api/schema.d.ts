@@ -1951,6 +1951,8 @@ export interface components {
         Material: {
             /** @description Where it is used. */
             category: components["schemas"]["MaterialUse"];
+            /** @description The light and the heavy material that it may be, by key, where nobody said which; its own figures are their mean. */
+            either?: string[] | null;
             /** @description Key in the home file. */
             key: string;
             /** @description Loss at normal incidence at 2437, 5500 and 6200 MHz, dB. */
@@ -3356,15 +3358,17 @@ export interface components {
              */
             to?: number | null;
         };
-        /** @description Doors that nobody drew, and what they decide. */
+        /** @description What nobody drew or said, and what it decides. */
         Undrawn: {
-            /** @description What arrives when they are where they serve most. */
+            /** @description What to do about it, in words. */
+            ask: string;
+            /** @description What arrives where it serves most. */
             high_mbps: components["schemas"]["MbitPerSec"];
-            /** @description What arrives when they are where they serve least. */
+            /** @description What arrives where it serves least. */
             low_mbps: components["schemas"]["MbitPerSec"];
             /** @description Its name. */
             room: string;
-            /** @description The room whose doors should be drawn. */
+            /** @description The room to begin at. */
             room_id: components["schemas"]["RoomId"];
         };
         /** @description A device's link towards the router. */

@@ -40,7 +40,18 @@ pub struct Material {
     pub loss_db: [f64; 3],
     /// Part of the power that falls on it from all sides and is thrown back, 0 to 1.
     pub reflects_part: f64,
+    /// The light and the heavy material that it may be, by key, where nobody said which; its own figures are their mean.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub either: Option<[&'static str; 2]>,
 }
+
+/// What a part of a house is made of when nobody said: key, name, use, and the light and the heavy one of what is common there.
+const UNSAID: [(&str, &str, MaterialUse, [&str; 2]); 4] = [
+    ("unsaid_inner", "not known yet: stud or brick", MaterialUse::Wall, ["plasterboard", "brick105"]),
+    ("unsaid_outer", "not known yet: cavity brick or stone", MaterialUse::OuterWall, ["cavity", "stone400"]),
+    ("unsaid_glazing", "not known yet: plain or coated double glazing", MaterialUse::Opening, ["dg", "lowe"]),
+    ("unsaid_floor", "not known yet: timber or concrete", MaterialUse::Floor, ["timber_floor", "concrete_floor"]),
+];
 
 #[derive(Deserialize)]
 struct Row {
@@ -62,7 +73,7 @@ struct Row {
 pub fn all() -> &'static [Material] {
     static TABLE: OnceLock<Vec<Material>> = OnceLock::new();
     TABLE.get_or_init(|| {
-        csv::Reader::from_reader(include_str!("../../data/materials.csv").as_bytes())
+        let said = csv::Reader::from_reader(include_str!("../../data/materials.csv").as_bytes())
             .deserialize()
             .map(|row| {
                 let row: Row = row.expect("the table is part of the program and read by a test");
@@ -72,10 +83,41 @@ pub fn all() -> &'static [Material] {
                     category: row.category,
                     loss_db: [row.use_2437_db, row.use_5500_db, row.use_6200_db],
                     reflects_part: row.reflects_part,
+                    either: None,
                 }
             })
-            .collect()
+            .collect();
+        with_unsaid(said)
     })
+}
+
+/// These and what may be either of two of them: power averages over both.
+fn with_unsaid(mut said: Vec<Material>) -> Vec<Material> {
+    let unsaid: Vec<Material> = UNSAID
+        .iter()
+        .filter_map(|(key, name, category, either)| {
+            let find = |key: &str| said.iter().find(|own| own.key == key);
+            let (light, heavy) = (find(either[0])?, find(either[1])?);
+            Some(Material {
+                key: (*key).into(),
+                name: (*name).into(),
+                category: *category,
+                loss_db: std::array::from_fn(|band| {
+                    mean_loss(Db::new(light.loss_db[band]), Db::new(heavy.loss_db[band])).get()
+                }),
+                reflects_part: (light.reflects_part + heavy.reflects_part) / 2.0,
+                either: Some(*either),
+            })
+        })
+        .collect();
+    said.extend(unsaid);
+    said
+}
+
+/// Loss of what may take one or the other: that of the mean power.
+#[must_use]
+pub fn mean_loss(one: Db, other: Db) -> Db {
+    -Db::of_ratio(((-one).ratio() + (-other).ratio()) / 2.0)
 }
 
 /// The material with this key.
@@ -85,6 +127,12 @@ pub fn find(key: &str) -> Option<&'static Material> {
 }
 
 impl Material {
+    /// What it is in the light or the heavy way that a home may be; itself where it is known.
+    #[must_use]
+    pub fn in_way(&self, heavy: bool) -> &Self {
+        self.either.and_then(|either| find(either[usize::from(heavy)])).unwrap_or(self)
+    }
+
     /// Whether there is nothing there to cross.
     #[must_use]
     pub fn is_open(&self) -> bool {
@@ -131,6 +179,20 @@ pub fn oblique_loss(cosine: f64) -> f64 {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn what_nobody_said_lies_between_what_it_may_be() {
+        for unsaid in all().iter().filter(|own| own.either.is_some()) {
+            let (light, heavy) = (unsaid.in_way(false), unsaid.in_way(true));
+            assert!(light.key != heavy.key && light.either.is_none() && heavy.either.is_none());
+            for band in 0..3 {
+                let (low, high) = (light.loss_db[band], heavy.loss_db[band]);
+                assert!(low < unsaid.loss_db[band] && unsaid.loss_db[band] < low + 3.1, "{}", unsaid.key);
+                assert!(low <= high);
+            }
+        }
+        assert_eq!(find("brick105").unwrap().in_way(true).key, "brick105");
+    }
 
     #[test]
     fn the_whole_table_reads_and_losses_grow_with_frequency() {

@@ -96,14 +96,22 @@ pub enum There {
     In(Guess),
 }
 
-/// How a home may be where nobody drew it. What is predicted averages over both: named after where its doors are, and with each go windows
-/// and stairs of its own, which of either is chance.
+/// How a home may be where nobody drew or said it. What is predicted averages over both: named after where its doors are, and with each go
+/// windows, stairs and materials of its own; which of them go together is chance.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum Guess {
-    /// Each room opens to the hall, where the stairs are; windows are small.
+    /// Each room opens to the hall, where the stairs are; windows are small, and what nobody said the material of is light.
     ByHall,
-    /// Each room opens to the rooms beside it, the stairs are in the largest; windows are large.
+    /// Each room opens to the rooms beside it, the stairs are in the largest; windows are large, and what nobody said the material of is heavy.
     RoomToRoom,
+}
+
+impl Guess {
+    /// Whether what nobody said the material of is heavy in it.
+    #[must_use]
+    pub fn is_heavy(self) -> bool {
+        self == Self::RoomToRoom
+    }
 }
 
 impl There {

@@ -2,7 +2,7 @@
 
 use std::hash::{DefaultHasher, Hash, Hasher};
 
-use busy_hen_home::{LevelId, PerBand, Position, RoomId, Spot};
+use busy_hen_home::{LevelId, OpeningKind, PerBand, Position, RoomId, Spot};
 use busy_hen_units::Metres;
 
 use super::parts::{Floor, Guess, PlanLevel, PlanRoom, There, Upright, Wall};
@@ -71,11 +71,20 @@ impl Plan {
     pub fn guesses(&self) -> &'static [Guess] {
         let openings = self.walls.iter().flat_map(|wall| &wall.openings).map(|own| own.there);
         let holes = self.floors.iter().flat_map(|floor| &floor.holes).map(|own| own.there);
-        if openings.chain(holes).any(|there| there != There::Always) {
+        let told_apart = openings.chain(holes).any(|there| there != There::Always);
+        if told_apart || self.materials().any(|own| own.either.is_some()) {
             &[Guess::ByHall, Guess::RoomToRoom]
         } else {
             &[Guess::ByHall]
         }
+    }
+
+    /// What its walls, their openings and its floors are made of.
+    pub fn materials(&self) -> impl Iterator<Item = &'static Material> + '_ {
+        let walls = self.walls.iter().flat_map(|wall| {
+            std::iter::once(wall.material).chain(wall.openings.iter().map(|opening| opening.material))
+        });
+        walls.chain(self.floors.iter().map(|floor| floor.material))
     }
 
     /// Whether a place lies in a room.
@@ -100,7 +109,12 @@ impl Plan {
                 && along.0 < wall.to
         };
         !room.outdoors
-            && self.walls.iter().filter(beside).flat_map(|wall| &wall.openings).any(|own| own.there != There::Always)
+            && self
+                .walls
+                .iter()
+                .filter(beside)
+                .flat_map(|wall| &wall.openings)
+                .any(|own| own.kind == OpeningKind::Door && own.there != There::Always)
     }
 
     /// A number that two plans share only when waves go through them alike (but for accidents of hashing).

@@ -1,4 +1,4 @@
-//! What nobody drew and yet decides: the cheapest thing to ask about a room.
+//! What nobody drew or said and yet decides: the cheapest thing to ask about a room.
 
 use busy_hen_home::RoomId;
 use busy_hen_units::MbitPerSec;
@@ -7,27 +7,31 @@ use utoipa::ToSchema;
 
 use super::Model;
 use crate::geometry::Point;
+use crate::geometry::parts::PlanRoom;
 
 /// Speeds that differ by less than this factor are not worth a question.
 const WORTH_ASKING: f64 = 1.5;
 /// Nor those that differ by less than this.
 const WORTH_MBPS: f64 = 10.0;
 
-/// Doors that nobody drew, and what they decide.
+/// What nobody drew or said, and what it decides.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Undrawn {
-    /// The room whose doors should be drawn.
+    /// The room to begin at.
     pub room_id: RoomId,
     /// Its name.
     pub room: String,
-    /// What arrives when they are where they serve least.
+    /// What to do about it, in words.
+    pub ask: String,
+    /// What arrives where it serves least.
     pub low_mbps: MbitPerSec,
-    /// What arrives when they are where they serve most.
+    /// What arrives where it serves most.
     pub high_mbps: MbitPerSec,
 }
 
 impl Model<'_> {
-    /// Whether doors that nobody drew decide what arrives at a place of a room, and whose; none when they don't, or all are drawn.
+    /// Whether what nobody drew or said decides what arrives at a place of a room, and what to ask first: what answers in one word before
+    /// what is to be measured. None when it does not decide, or all is known.
     #[must_use]
     pub fn undrawn(&self, at: Point, room: RoomId) -> Option<Undrawn> {
         let losses = self.losses(at);
@@ -43,10 +47,29 @@ impl Model<'_> {
             node.at
         });
         let with_it = serving.and_then(|at| self.plan.rooms.iter().find(|own| self.plan.holds(own, &at)));
-        let asked = [self.plan.room(room), with_it].into_iter().flatten().find(|own| self.plan.is_undrawn(own));
+        let here = self.plan.room(room)?;
+        let ends = [Some(here), with_it].into_iter().flatten();
+        let of = |room: &PlanRoom, ask: String| {
+            Some(Undrawn { room_id: room.id, room: room.name.clone(), ask, low_mbps: low, high_mbps: high })
+        };
+        if self.plan.materials().any(|own| own.either.is_some()) {
+            return of(here, "say what walls, floors and glass are made of".to_owned());
+        }
+        let indoors = || ends.clone().find(|own| !own.outdoors);
+        if ends.clone().any(|own| own.outdoors)
+            && let Some(own) = indoors()
+        {
+            return of(own, format!("draw the windows of {}", own.name));
+        }
+        let doors = |own: &PlanRoom| format!("draw the doors of {}", own.name);
+        if let Some(own) = ends.clone().find(|own| self.plan.is_undrawn(own)) {
+            return of(own, doors(own));
+        }
+        if with_it.is_some_and(|own| own.level != here.level) {
+            return of(here, "draw the stairs".to_owned());
+        }
         // Where both ends are drawn, it is a room between them.
-        let between = || self.plan.rooms.iter().find(|own| self.plan.is_undrawn(own));
-        let own = asked.or_else(between)?;
-        Some(Undrawn { room_id: own.id, room: own.name.clone(), low_mbps: low, high_mbps: high })
+        let own = self.plan.rooms.iter().find(|own| self.plan.is_undrawn(own))?;
+        of(own, doors(own))
     }
 }

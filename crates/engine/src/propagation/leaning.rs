@@ -50,7 +50,7 @@ impl Waves<'_> {
         let lambda = wavelength(self.frequency()).get();
         let scale = lambda * lambda / std::f64::consts::PI;
         let beams: Vec<(usize, usize, f64)> =
-            self.beams(sight).map(|(w, o, part)| (w, o, part * gain.ratio())).collect();
+            self.beams(sight, self.at.takes(None)).map(|(w, o, part)| (w, o, part * gain.ratio())).collect();
         let whole = straight + beams.iter().map(|(.., part)| part).sum::<f64>() + self.scattered(glow, to);
         let plan = self.plan;
         let mut sums: Vec<(Leans, f64)> = Vec::new();

@@ -16,7 +16,7 @@
 
 use std::sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError};
 
-use busy_hen_home::{Doors, OpeningKind, PerBand};
+use busy_hen_home::{Doors, OpeningKind};
 use busy_hen_units::{Db, Degrees, Megahertz, Metres};
 use nalgebra::{DMatrix, DVector};
 
@@ -27,10 +27,10 @@ use super::outdoors::{ground_loss, through};
 use super::sight::{Crossing, Element, Sight};
 use super::slab;
 use crate::catalogue::Material;
-use crate::catalogue::materials::oblique_loss;
+use crate::catalogue::materials::{mean_loss, oblique_loss};
 use crate::geometry::Plan;
 use crate::geometry::Point;
-use crate::geometry::parts::{Guess, Stands, Wall, WallOpening};
+use crate::geometry::parts::{Floor, Guess, Stands, Wall, WallOpening};
 use crate::geometry::surfaces::{Glimpse, Stuff, View};
 use crate::kept::Bounded;
 use crate::spectrum::channels::band_of;
@@ -56,16 +56,25 @@ const EDGE_OUT_OF_SIGHT: f64 = 12.0;
 #[derive(Debug)]
 pub struct Prepared {
     frequency: Megahertz,
-    /// Loss of each wall at normal incidence, dB.
-    walls: Vec<f64>,
-    /// Loss of each opening of each wall at normal incidence, as it stands, dB.
-    openings: Vec<Vec<f64>>,
-    /// Loss of each floor at normal incidence, dB.
-    floors: Vec<f64>,
+    /// What its parts take, on the average over what they may be made of.
+    takes: Takes,
+    /// The same in each way that the home may be; empty where all is known.
+    takes_each: Vec<Takes>,
     /// Loss straight through each upright obstacle, dB.
     uprights: Vec<f64>,
     /// What its surfaces do, in each way that its rooms may be joined.
     pub(super) joined: Vec<Joined>,
+}
+
+/// What the parts of a house take at normal incidence, dB.
+#[derive(Debug, Clone)]
+pub(super) struct Takes {
+    /// Each wall.
+    walls: Vec<f64>,
+    /// Each opening of each wall, as it stands.
+    openings: Vec<Vec<f64>>,
+    /// Each floor.
+    floors: Vec<f64>,
 }
 
 /// What the surfaces of a house do when its rooms are joined one way.
@@ -186,28 +195,37 @@ impl Prepared {
     /// The house at this frequency with its doors as they stand, or all open, or all shut.
     #[must_use]
     pub fn new(plan: &Plan, frequency: Megahertz, doors: Doors) -> Self {
-        let band = band_of(frequency);
-        let normal = |material: &Material, more: &PerBand| {
-            (material.loss(frequency, Degrees::new(0.0)) + more.of(band)).get().max(0.0)
+        let guesses = plan.guesses();
+        let each: Vec<Takes> = if plan.materials().any(|own| own.either.is_some()) {
+            guesses.iter().map(|guess| Takes::new(plan, frequency, doors, guess.is_heavy())).collect()
+        } else {
+            Vec::new()
         };
-        let openings = plan
-            .walls
-            .iter()
-            .map(|wall| wall.openings.iter().map(|opening| opening_loss(opening, frequency, doors)).collect())
-            .collect();
+        let takes = match each.as_slice() {
+            [light, heavy] => Takes::mean(light, heavy),
+            _ => Takes::new(plan, frequency, doors, false),
+        };
         let mut prepared = Self {
             frequency,
-            walls: plan.walls.iter().map(|wall| wall_loss(wall, frequency)).collect(),
-            openings,
-            floors: plan.floors.iter().map(|floor| normal(floor.material, &floor.more)).collect(),
+            takes,
+            takes_each: each,
             uprights: plan.uprights.iter().map(|one| through(one.kind, one.depth, frequency).get()).collect(),
             joined: Vec::new(),
         };
-        prepared.joined = plan.guesses().iter().map(|guess| prepared.joined(plan, *guess)).collect();
+        prepared.joined = guesses
+            .iter()
+            .enumerate()
+            .map(|(way, guess)| prepared.joined(plan, *guess, prepared.takes(Some(way))))
+            .collect();
         prepared
     }
 
-    fn joined(&self, plan: &Plan, guess: Guess) -> Joined {
+    /// What its parts take in one way that the home may be, or on the average.
+    pub(super) fn takes(&self, way: Option<usize>) -> &Takes {
+        way.and_then(|way| self.takes_each.get(way)).unwrap_or(&self.takes)
+    }
+
+    fn joined(&self, plan: &Plan, guess: Guess, takes: &Takes) -> Joined {
         let (mut passes, mut returns) = (Vec::new(), Vec::new());
         for surface in &plan.surfaces.list {
             let stuff = match surface.stuff {
@@ -216,7 +234,7 @@ impl Prepared {
                 Stuff::Hole(f, h) if !plan.floors[f].holes[h].there.is_in(guess) => Stuff::Floor(f),
                 stuff => stuff,
             };
-            let (loss, reflects) = self.surface(plan, stuff);
+            let (loss, reflects) = self.surface(plan, stuff, takes);
             let through = if loss > 0.0 { Db::new(-loss - ALL_SIDES_DB).ratio() } else { 1.0 };
             passes.push(through);
             returns.push(reflects.min(1.0 - through));
@@ -225,17 +243,47 @@ impl Prepared {
     }
 
     /// Loss of a surface at normal incidence, and the part that it throws back.
-    fn surface(&self, plan: &Plan, stuff: Stuff) -> (f64, f64) {
+    fn surface(&self, plan: &Plan, stuff: Stuff, takes: &Takes) -> (f64, f64) {
         match stuff {
             Stuff::Open | Stuff::Hole(..) => (0.0, 0.0),
-            Stuff::Wall(w) => (self.walls[w], plan.walls[w].material.reflects_part),
-            Stuff::Opening(w, o) => (self.openings[w][o], plan.walls[w].openings[o].material.reflects_part),
-            Stuff::Floor(f) => (self.floors[f], plan.floors[f].material.reflects_part),
+            Stuff::Wall(w) => (takes.walls[w], plan.walls[w].material.reflects_part),
+            Stuff::Opening(w, o) => (takes.openings[w][o], plan.walls[w].openings[o].material.reflects_part),
+            Stuff::Floor(f) => (takes.floors[f], plan.floors[f].material.reflects_part),
             Stuff::Roof => (plan.roof.loss(self.frequency, Degrees::new(0.0)).get(), plan.roof.reflects_part),
             Stuff::Ground => match plan.underneath {
                 Some(floor) => (floor.loss(self.frequency, Degrees::new(0.0)).get(), floor.reflects_part),
                 None => (f64::INFINITY, GROUND_REFLECTS),
             },
+        }
+    }
+}
+
+impl Takes {
+    fn new(plan: &Plan, frequency: Megahertz, doors: Doors, heavy: bool) -> Self {
+        let band = band_of(frequency);
+        let floor = |floor: &Floor| {
+            let loss = floor.material.in_way(heavy).loss(frequency, Degrees::new(0.0));
+            (loss + floor.more.of(band)).get().max(0.0)
+        };
+        let openings = |wall: &Wall| -> Vec<f64> {
+            wall.openings.iter().map(|own| opening_loss(own, own.material.in_way(heavy), frequency, doors)).collect()
+        };
+        Self {
+            walls: plan.walls.iter().map(|wall| wall_loss(wall, wall.material.in_way(heavy), frequency)).collect(),
+            openings: plan.walls.iter().map(openings).collect(),
+            floors: plan.floors.iter().map(floor).collect(),
+        }
+    }
+
+    fn mean(one: &Self, other: &Self) -> Self {
+        let mean = |one: &[f64], other: &[f64]| -> Vec<f64> {
+            let both = one.iter().zip(other);
+            both.map(|(one, other)| mean_loss(Db::new(*one), Db::new(*other)).get()).collect()
+        };
+        Self {
+            walls: mean(&one.walls, &other.walls),
+            openings: one.openings.iter().zip(&other.openings).map(|(one, other)| mean(one, other)).collect(),
+            floors: mean(&one.floors, &other.floors),
         }
     }
 }
@@ -285,7 +333,11 @@ impl<'a> Waves<'a> {
     /// Loss along the straight line: free space, and what the line crosses; without clutter.
     #[must_use]
     pub fn straight(&self, sight: &Sight) -> Db {
-        let crossed: f64 = sight.crossings.iter().map(|crossing| self.crossing(crossing)).sum();
+        self.straight_in(sight, self.at.takes(None))
+    }
+
+    fn straight_in(&self, sight: &Sight, takes: &Takes) -> Db {
+        let crossed: f64 = sight.crossings.iter().map(|crossing| self.crossing(crossing, takes)).sum();
         free_space_loss(sight.distance.max(Metres::new(NEAREST)), self.at.frequency) + Db::new(crossed)
             - Db::of_ratio(sight.guided)
     }
@@ -294,31 +346,31 @@ impl<'a> Waves<'a> {
     pub(super) fn solid_part(&self, crossing: &Crossing) -> f64 {
         match crossing.element {
             Element::Wall(index) if crossing.opening(self.plan).is_none() => {
-                let solid = self.at.walls[index] + oblique_loss(crossing.cosine);
+                let solid = self.at.takes.walls[index] + oblique_loss(crossing.cosine);
                 let through = Db::new(-solid).ratio();
-                through / Db::new(-self.crossing(crossing)).ratio()
+                through / Db::new(-self.crossing(crossing, &self.at.takes)).ratio()
             }
             _ => 1.0,
         }
     }
 
-    fn crossing(&self, crossing: &Crossing) -> f64 {
+    fn crossing(&self, crossing: &Crossing, takes: &Takes) -> f64 {
         let oblique = |loss: f64| if loss > 0.0 { loss + oblique_loss(crossing.cosine) } else { 0.0 };
         match crossing.element {
-            Element::Floor(index) => oblique(self.at.floors[index]),
+            Element::Floor(index) => oblique(takes.floors[index]),
             Element::Upright(index) => self.past_upright(index, crossing),
             Element::Wall(index) => match crossing.opening(self.plan) {
-                Some(opening) => oblique(self.at.openings[index][opening]),
+                Some(opening) => oblique(takes.openings[index][opening]),
                 None => {
                     let wall = &self.plan.walls[index];
-                    let solid = oblique(self.at.walls[index]);
+                    let solid = oblique(takes.walls[index]);
                     if wall.openings.iter().all(|opening| opening.assumed) {
                         return solid;
                     }
                     let beside: f64 = wall
                         .openings
                         .iter()
-                        .zip(&self.at.openings[index])
+                        .zip(&takes.openings[index])
                         .filter(|(opening, _)| !opening.assumed)
                         .map(|(opening, loss)| self.beside_opening(opening, oblique(*loss), crossing))
                         .sum();
@@ -461,16 +513,21 @@ impl<'a> Waves<'a> {
     /// from all directions and so gets the mean.
     #[must_use]
     pub fn loss(&self, sight: &Sight, glow: &Glow, view: &View, gain: Db) -> Db {
-        self.together(sight, self.direct(sight, gain, self.stands_about(sight)), self.scattered(glow, view))
-            + clutter_loss(sight.distance, sight.outdoors, self.at.frequency)
+        self.together(
+            sight,
+            self.direct(sight, gain, self.stands_about(sight), &self.at.takes),
+            self.scattered(glow, view),
+        ) + clutter_loss(sight.distance, sight.outdoors, self.at.frequency)
     }
 
     /// The same in each way that rooms may be joined; none where there is one alone.
     #[must_use]
     pub fn losses_each(&self, sight: &Sight, glow: &Glow, view: &View, gain: Db) -> Vec<Db> {
-        let direct = self.direct(sight, gain, self.stands_about(sight));
+        let about = self.stands_about(sight);
+        let direct = |way: usize| self.direct(sight, gain, about, self.at.takes(Some(way)));
         let clutter = clutter_loss(sight.distance, sight.outdoors, self.at.frequency);
-        glow.each.iter().map(|sends| self.together(sight, direct, self.scattered_of(sends, view)) + clutter).collect()
+        let each = glow.each.iter().enumerate();
+        each.map(|(way, sends)| self.together(sight, direct(way), self.scattered_of(sends, view)) + clutter).collect()
     }
 
     /// Loss from one place to another of the house with nothing and nobody in it.
@@ -480,7 +537,7 @@ impl<'a> Waves<'a> {
         let glow = self.glow(&surfaces.view(&from));
         let scattered = self.scattered(&glow, &surfaces.view(&to));
         let sight = Sight::between(self.plan, from, to);
-        self.together(&sight, self.direct(&sight, Db::new(0.0), Db::new(0.0)), scattered)
+        self.together(&sight, self.direct(&sight, Db::new(0.0), Db::new(0.0), &self.at.takes), scattered)
     }
 
     /// What stands on a straight line of a home that people live in: against the walls and floors that it crosses and in them, wardrobes
@@ -489,22 +546,27 @@ impl<'a> Waves<'a> {
         let upright = |crossing: &&Crossing| matches!(crossing.element, Element::Upright(_));
         let solid = |crossing: &&Crossing| !upright(crossing) && crossing.opening(self.plan).is_none();
         let against = AGAINST_A_WALL_DB * sight.crossings.iter().filter(solid).count() as f64;
-        let told: f64 = sight.crossings.iter().filter(upright).map(|crossing| self.crossing(crossing)).sum();
+        let told: f64 =
+            sight.crossings.iter().filter(upright).map(|crossing| self.crossing(crossing, &self.at.takes)).sum();
         Db::new(against) + unsaid_loss(sight.distance * sight.outdoors, Db::new(told))
     }
 
     /// What goes straight, and besides it along long rooms.
-    fn direct(&self, sight: &Sight, gain: Db, about: Db) -> f64 {
-        let beams: f64 = self.beams(sight).map(|(.., part)| part).sum();
-        (gain - about - self.straight(sight)).ratio() + beams * gain.ratio()
+    fn direct(&self, sight: &Sight, gain: Db, about: Db, takes: &Takes) -> f64 {
+        let beams: f64 = self.beams(sight, takes).map(|(.., part)| part).sum();
+        (gain - about - self.straight_in(sight, takes)).ratio() + beams * gain.ratio()
     }
 
     /// Part of the transmitted power that goes by the walls of a long room and through its openings: wall and opening by index, and the
     /// part that reaches an aerial without gain.
-    pub(super) fn beams<'s>(&'s self, sight: &'s Sight) -> impl Iterator<Item = (usize, usize, f64)> + 's {
+    pub(super) fn beams<'s>(
+        &'s self,
+        sight: &'s Sight,
+        takes: &'s Takes,
+    ) -> impl Iterator<Item = (usize, usize, f64)> + 's {
         let open = (-free_space_loss(sight.distance.max(Metres::new(NEAREST)), self.at.frequency)).ratio();
         sight.beams.iter().map(move |(wall, opening, part)| {
-            (*wall, *opening, open * part * Db::new(-self.at.openings[*wall][*opening]).ratio())
+            (*wall, *opening, open * part * Db::new(-takes.openings[*wall][*opening]).ratio())
         })
     }
 
@@ -515,10 +577,10 @@ impl<'a> Waves<'a> {
 }
 
 /// Loss of a wall at normal incidence, dB: its table value, moved by what another thickness changes by the slab formula.
-fn wall_loss(wall: &Wall, frequency: Megahertz) -> f64 {
-    let table = wall.material.loss(frequency, Degrees::new(0.0)) + wall.more.of(band_of(frequency));
+fn wall_loss(wall: &Wall, material: &Material, frequency: Megahertz) -> f64 {
+    let table = material.loss(frequency, Degrees::new(0.0)) + wall.more.of(band_of(frequency));
     let thicker = wall.thickness.and_then(|thickness| {
-        let usual = slab::stack(&wall.material.key)?;
+        let usual = slab::stack(&material.key)?;
         let changed = slab::of_thickness(&usual, Metres::new(thickness));
         Some(slab::averaged_loss(&changed, frequency) - slab::averaged_loss(&usual, frequency))
     });
@@ -526,8 +588,8 @@ fn wall_loss(wall: &Wall, frequency: Megahertz) -> f64 {
 }
 
 /// Loss of an opening at normal incidence as it stands, dB.
-fn opening_loss(opening: &WallOpening, frequency: Megahertz, doors: Doors) -> f64 {
-    let shut = opening.material.loss(frequency, Degrees::new(0.0));
+fn opening_loss(opening: &WallOpening, material: &Material, frequency: Megahertz, doors: Doors) -> f64 {
+    let shut = material.loss(frequency, Degrees::new(0.0));
     let stands = match (opening.kind, doors) {
         (OpeningKind::Door, Doors::Open) => Stands::Open,
         (OpeningKind::Door, Doors::Shut) => Stands::Shut,

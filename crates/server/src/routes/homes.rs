@@ -10,7 +10,7 @@ use busy_hen_engine::check::check;
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::propagation::LAW;
 use busy_hen_engine::route::{Stop, route};
-use busy_hen_home::{Brief, Home, HomeId, LengthUnit};
+use busy_hen_home::{Brief, Home, HomeId, House, LengthUnit};
 use busy_hen_store::{Change, Editor, Head, Stored};
 use jiff::civil::{Date, date};
 use serde::{Deserialize, Serialize};
@@ -176,7 +176,7 @@ impl From<serde_json::Error> for ApiError {
     responses((status = CREATED, description = "The new home.", body = HomeView), Storing))]
 #[post("/api/homes")]
 pub async fn create_home(state: Data<AppState>, sender: Sender, new: Body<NewHome>) -> Result<HttpResponse, ApiError> {
-    let home = Home::new(new.name.trim(), &new.region, new.units);
+    let home = Home { house: House::unsaid(), ..Home::new(new.name.trim(), &new.region, new.units) };
     check(&home)?;
     let stored = state.store.create(HomeId::random(), &home, state.now()).await?;
     view(&state, StatusCode::CREATED, stored, &sender.0).await

@@ -86,10 +86,10 @@ function choose(roomId: string, levelId: string) {
               v-if="row.undrawn"
               class="ask"
               :to="{ name: 'house', params: { home: view.id } }"
-              :title="`Nobody drew where the doors of ${row.undrawn.room} are: that decides between ${speed(row.undrawn.low_mbps)} and ${speed(row.undrawn.high_mbps)} Mb/s here.`"
+              :title="`Nobody said it yet, and it decides between ${speed(row.undrawn.low_mbps)} and ${speed(row.undrawn.high_mbps)} Mb/s here.`"
               @click.stop="bench.roomId = row.undrawn.room_id"
             >
-              draw the doors of {{ row.undrawn.room }}: {{ speed(row.undrawn.low_mbps) }} or
+              {{ row.undrawn.ask }}: {{ speed(row.undrawn.low_mbps) }} or
               {{ speed(row.undrawn.high_mbps) }}
             </router-link>
           </td>

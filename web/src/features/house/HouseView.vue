@@ -80,7 +80,7 @@ function addLevel() {
     id,
     name: free ?? `Level ${edit.value.levels.length + 1}`,
     height_m: 2.6,
-    floor: edit.value.levels.length === 0 ? 'concrete_floor' : 'timber_floor',
+    floor: edit.value.levels.length === 0 ? 'concrete_floor' : 'unsaid_floor',
     lines: '',
   })
   bench.levelId = id
