@@ -47,10 +47,10 @@ pub struct Material {
 
 /// What a part of a house is made of when nobody said: key, name, use, and the light and the heavy one of what is common there.
 const UNSAID: [(&str, &str, MaterialUse, [&str; 2]); 4] = [
-    ("unsaid_inner", "not known yet: stud or brick", MaterialUse::Wall, ["plasterboard", "brick105"]),
-    ("unsaid_outer", "not known yet: cavity brick or stone", MaterialUse::OuterWall, ["cavity", "stone400"]),
-    ("unsaid_glazing", "not known yet: plain or coated double glazing", MaterialUse::Opening, ["dg", "lowe"]),
-    ("unsaid_floor", "not known yet: timber or concrete", MaterialUse::Floor, ["timber_floor", "concrete_floor"]),
+    ("unsaid_inner", "stud or brick, not said", MaterialUse::Wall, ["plasterboard", "brick105"]),
+    ("unsaid_outer", "cavity or stone, not said", MaterialUse::OuterWall, ["cavity", "stone400"]),
+    ("unsaid_glazing", "plain or coated double glazing, not said", MaterialUse::Opening, ["dg", "lowe"]),
+    ("unsaid_floor", "timber or concrete, not said", MaterialUse::Floor, ["timber_floor", "concrete_floor"]),
 ];
 
 #[derive(Deserialize)]

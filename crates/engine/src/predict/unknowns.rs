@@ -53,7 +53,7 @@ impl Model<'_> {
             Some(Undrawn { room_id: room.id, room: room.name.clone(), ask, low_mbps: low, high_mbps: high })
         };
         if self.plan.materials().any(|own| own.either.is_some()) {
-            return of(here, "say what walls, floors and glass are made of".to_owned());
+            return of(here, "say what it is built of".to_owned());
         }
         let indoors = || ends.clone().find(|own| !own.outdoors);
         if ends.clone().any(|own| own.outdoors)
