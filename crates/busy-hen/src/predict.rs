@@ -220,7 +220,7 @@ fn question(options: &Options) -> Result<Question, String> {
         BandChoice::Five => Band::Ghz5,
         BandChoice::Six => Band::Ghz6,
     });
-    if let Some(band) = band.filter(|band| client.radio(*band).is_none()) {
+    if let Some(band) = band.filter(|band| !client.has(*band)) {
         let own: Vec<String> = client.bands.iter().map(|own| own.band.to_string()).collect();
         return Err(format!("A {} has no {band} radio; it has {}.", client.name, own.join(" and ")));
     }

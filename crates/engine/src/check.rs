@@ -221,7 +221,7 @@ pub fn check_round(home: &Home, round: &Round) -> Result<(), Faults> {
     );
     let client = clients::find(&round.client);
     require(client.is_some(), "/client", "This test device is not in the catalogue; choose another.");
-    let band_fits = round.band.is_none_or(|band| client.is_none_or(|client| client.radio(band).is_some()));
+    let band_fits = round.band.is_none_or(|band| client.is_none_or(|client| client.has(band)));
     require(band_fits, "/band", "The test device does not have this band; choose another.");
     require(
         (1..=RUNS_LIMIT).contains(&round.runs_per_spot),

@@ -11,7 +11,7 @@ use busy_hen_engine::predict::{Kept, Model, Prediction, Question};
 use busy_hen_engine::propagation::Waves;
 use busy_hen_engine::propagation::published::Law;
 use busy_hen_home::{Doors, Home, RoomId, Situation, TestKind};
-use busy_hen_units::{Megahertz, Metres};
+use busy_hen_units::{MbitPerSec, Megahertz, Metres};
 use jiff::civil::date;
 use proptest::prelude::*;
 
@@ -69,6 +69,45 @@ fn each_link_of_a_chain_that_is_not_known_has_a_likely_range_about_its_middle() 
             }
         }
     }
+}
+
+#[test]
+fn a_laptop_by_cable_gets_what_the_port_of_the_device_in_its_room_gets_and_nothing_where_none_stands() {
+    let mut home = busy_hen_demo::canal_terrace();
+    let wired =
+        |situation, reach| Question { client: clients::find("laptop_wired").unwrap(), ..question(situation, reach) };
+    // Setup C has its router and an access point on a cable in the pottery, each with gigabit ports or better.
+    let in_pottery = in_room(&home, 2, wired(Situation::Alone, TestKind::Internet), "Pottery");
+    assert!(in_pottery.plugged_into.is_some() && in_pottery.served.is_none());
+    assert!((in_pottery.down.middle.get() - 300.0).abs() < 1e-6, "the plan: {:?}", in_pottery.down);
+    let local = in_room(&home, 2, wired(Situation::Alone, TestKind::Local), "Pottery");
+    let port = MbitPerSec::new(1000.0 * 1448.0 / 1538.0);
+    assert!(
+        (local.down.middle.get() - port.get()).abs() < 1.0,
+        "a gigabit port, ports of the cable too: {:?}",
+        local.down
+    );
+    assert!(local.latency_ms < in_room(&home, 2, question(Situation::Alone, TestKind::Local), "Pottery").latency_ms);
+    let nowhere = in_room(&home, 2, wired(Situation::Alone, TestKind::Internet), "Bathroom");
+    assert!(nowhere.plugged_into.is_none() && nowhere.down.middle.get() == 0.0);
+    // Others stay on the air: where they are busy, a port behind a radio hop has less.
+    let behind_radio = |home: &Home, situation| {
+        let own = in_room(home, 1, wired(situation, TestKind::Local), "Landing");
+        (own.plugged_into, own.down.middle.get())
+    };
+    let (device, alone) = behind_radio(&home, Situation::Alone);
+    assert_eq!(device, home.setups[1].devices.iter().find(|own| own.name == "Landing node").map(|own| own.id));
+    assert!(behind_radio(&home, Situation::BusyEvening).1 < alone);
+    // A map of it is lit in those rooms alone, and its chain ends in a patch cable.
+    home.brief.plans.clear();
+    let plan = Plan::new(&home.house, home.units);
+    let kept = Kept::default();
+    let model = Model::new(&home, &home.setups[2], &plan, wired(Situation::Alone, TestKind::Local), &kept);
+    let pottery = plan.rooms.iter().find(|room| room.name == "Pottery").unwrap();
+    let chain = model.chain(plan.middle_of(pottery), Some(pottery.id)).unwrap();
+    assert!(chain.links.last().unwrap().label.starts_with("patch cable from"), "{chain:?}");
+    assert!(!model.light(pottery.level, Metres::new(0.5)).bands.is_empty());
+    assert!(model.leans(plan.middle_of(pottery)).is_none());
 }
 
 #[test]

@@ -1105,6 +1105,7 @@ export interface components {
             key: string;
             /** @description Name for people. */
             name: string;
+            port_mbps?: components["schemas"]["MbitPerSec"] | null;
             /** @description Name short enough for a chain link. */
             short: string;
             /**
@@ -2549,6 +2550,7 @@ export interface components {
             loaded_call?: components["schemas"]["CallQuality"] | null;
             /** @description Round trip while it loads the path, with the queues as they are managed. */
             loaded_ms: components["schemas"]["Millis"];
+            plugged_into?: components["schemas"]["DeviceId"] | null;
             /**
              * Format: double
              * @description How far up the steps, for contours.

@@ -1,6 +1,6 @@
 //! What TCP gets over a pair of radios at a given path loss.
 
-use busy_hen_home::Band;
+use busy_hen_home::{Band, Generation};
 use busy_hen_units::{Db, Dbm, MbitPerSec, Megahertz};
 
 use super::goodput::{Stream, tcp_goodput};
@@ -166,6 +166,32 @@ impl LinkTable {
         Self { near: *near, far: *far, entries }
     }
 
+    /// The table of a cable that carries so much: all of it where it is plugged in, at no loss, and nothing where it is not.
+    #[must_use]
+    pub fn of_cable(goodput: MbitPerSec) -> Self {
+        let end = RadioEnd {
+            generation: Generation::Be,
+            streams: 1,
+            max_width: WIDTHS[0],
+            eirp: Dbm::new(100.0),
+            gain: Db::new(0.0),
+            body: Db::new(0.0),
+            noise_figure: Db::new(0.0),
+            short_aggregate: false,
+        };
+        let carries =
+            |rate| Link { rssi: end.eirp, down: rate, up: rate, link_rate: rate, width: WIDTHS[0], mcs: None };
+        let plugged = TABLE_LEN / 2;
+        let entry = |index| carries(if index < plugged { goodput } else { MbitPerSec::default() });
+        Self { near: end, far: end, entries: (0..TABLE_LEN).map(entry).collect() }
+    }
+
+    /// Its end towards the router.
+    #[must_use]
+    pub fn end(&self) -> RadioEnd {
+        self.near
+    }
+
     /// What the link carries at this path loss.
     #[must_use]
     pub fn at(&self, loss: Db) -> Link {
@@ -199,7 +225,6 @@ impl LinkTable {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use busy_hen_home::Generation;
 
     fn router() -> RadioEnd {
         RadioEnd {

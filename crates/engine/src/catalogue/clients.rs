@@ -1,7 +1,7 @@
 //! Generic test devices: what a phone or laptop of each kind can do.
 
 use busy_hen_home::{Band, Generation};
-use busy_hen_units::{Db, Dbm, Megahertz};
+use busy_hen_units::{Db, Dbm, MbitPerSec, Megahertz};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -24,6 +24,9 @@ pub struct Client {
     pub bands: &'static [ClientBand],
     /// How it is held, which sets power, aerial gain and body loss.
     pub form: Form,
+    /// Speed of its network port, where it is tested by a patch cable in the device that stands in its room.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub port_mbps: Option<MbitPerSec>,
 }
 
 /// A band of a test device.
@@ -66,6 +69,7 @@ static CLIENTS: &[Client] = &[
         streams: 2,
         bands: DUAL_80,
         form: Form::Phone,
+        port_mbps: None,
     },
     Client {
         key: "phone_ac",
@@ -75,6 +79,7 @@ static CLIENTS: &[Client] = &[
         streams: 1,
         bands: DUAL_80,
         form: Form::Phone,
+        port_mbps: None,
     },
     Client {
         key: "phone_axe",
@@ -84,6 +89,7 @@ static CLIENTS: &[Client] = &[
         streams: 2,
         bands: TRI_160,
         form: Form::Phone,
+        port_mbps: None,
     },
     Client {
         key: "laptop_ac",
@@ -93,6 +99,7 @@ static CLIENTS: &[Client] = &[
         streams: 2,
         bands: DUAL_80,
         form: Form::Laptop,
+        port_mbps: None,
     },
     Client {
         key: "laptop_axe",
@@ -102,6 +109,7 @@ static CLIENTS: &[Client] = &[
         streams: 2,
         bands: TRI_160,
         form: Form::Laptop,
+        port_mbps: None,
     },
     Client {
         key: "laptop_ax",
@@ -111,6 +119,7 @@ static CLIENTS: &[Client] = &[
         streams: 2,
         bands: DUAL_160,
         form: Form::Laptop,
+        port_mbps: None,
     },
     Client {
         key: "laptop_be",
@@ -120,6 +129,17 @@ static CLIENTS: &[Client] = &[
         streams: 2,
         bands: TRI_320,
         form: Form::Laptop,
+        port_mbps: None,
+    },
+    Client {
+        key: "laptop_wired",
+        name: "laptop by patch cable, 2.5G port",
+        short: "laptop by cable",
+        generation: Generation::Ax,
+        streams: 2,
+        bands: DUAL_160,
+        form: Form::Laptop,
+        port_mbps: Some(MbitPerSec::new(2500.0)),
     },
     Client {
         key: "camera_n",
@@ -129,6 +149,7 @@ static CLIENTS: &[Client] = &[
         streams: 1,
         bands: ONLY_2_4,
         form: Form::Fixed,
+        port_mbps: None,
     },
 ];
 
@@ -145,6 +166,12 @@ pub fn find(key: &str) -> Option<&'static Client> {
 }
 
 impl Client {
+    /// Whether it can be tested in this band: what is plugged in goes by none.
+    #[must_use]
+    pub fn has(&self, band: Band) -> bool {
+        self.port_mbps.is_none() && self.bands.iter().any(|own| own.band == band)
+    }
+
     /// Its radio in this band; none when it has no such band.
     ///
     /// # Source

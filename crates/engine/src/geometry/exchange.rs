@@ -6,14 +6,14 @@ use super::surfaces::{Cell, NEAREST, Stuff, Surface, seen_from};
 /// Cells, each with its share of what a surface sees.
 pub type Shares = Vec<(usize, f64)>;
 
-/// Between samples of a surface that is seen through an opening, m, and the most of them along a side.
+/// Between samples of a surface, m, and the most of them along a side.
 const SAMPLE: f64 = 0.6;
-/// The most of them along a side.
 const MOST_SAMPLES: f64 = 8.0;
 /// Part of what an opening sends along a long room and takes from it that goes between it and all of the room; the rest goes no farther
 /// than the piece it is in. Light that grazes an opening stays by its wall, since most of what walls throw back goes as it came; fitted to
 /// a traced corridor.
 const FLIES_ALONG: f64 = 0.2;
+
 /// What each surface sees on its two sides: its own cell and the one beyond, and through an opening of a long room all of its pieces, by
 /// `cos cos A / (pi r^2)`.
 #[must_use]

@@ -187,6 +187,11 @@ impl Network<'_> {
         list.extend(self.neighbours_link(place));
         let air = access.table.at(place.loss);
         let node = &self.nodes[access.node];
+        if let Some(port) = access.port {
+            let label = format!("patch cable from {}", node.name);
+            list.push((Part::Air, link(LinkKind::Cable, &label, port_name(port), Some(air.down), Some(air.up))));
+            return list;
+        }
         let between = place.sight.in_words(place.plan);
         let detail = format!("{:.0}, {}, {between}", air.rssi, length(place.sight.distance, self.units));
         let label = format!("{} air from {}", access.band, node.name);

@@ -5,7 +5,7 @@ use std::sync::Arc;
 use busy_hen_home::{
     AccessLine, Band, Device, DeviceId, Home, LengthUnit, Mode, Neighbour, Setup, Steering, TestKind, Via,
 };
-use busy_hen_units::{Db, MbitPerSec};
+use busy_hen_units::{Db, MbitPerSec, Megahertz};
 
 use super::demand::Others;
 use super::ethernet::ethernet_goodput;
@@ -16,7 +16,7 @@ use super::tables::LinkTables;
 use crate::airtime::neighbours::Turn;
 use crate::airtime::{Air, Link, LinkTable};
 use crate::catalogue::{Catalogue, Client};
-use crate::geometry::Plan;
+use crate::geometry::{Plan, Point};
 use crate::phy::RadioEnd;
 use crate::propagation::AllWaves;
 use crate::propagation::aerial::Pattern;
@@ -45,13 +45,30 @@ pub struct Access {
     pub air: Arc<Air>,
     /// Indices of the devices whose uplinks lead from the router to this device, nearest the router first.
     pub hops: Vec<usize>,
+    /// Speed of the link where it is no radio but a port that a client plugs into.
+    pub port: Option<MbitPerSec>,
 }
+
+/// Loss to a client that is plugged in, and to one that is not.
+const PLUGGED: (Db, Db) = (Db::new(0.0), Db::new(400.0));
 
 impl Access {
     /// What the radio would carry to a client as able as itself.
     #[must_use]
     pub fn ideal(&self, tables: &LinkTables) -> Arc<LinkTable> {
+        if self.port.is_some() {
+            return Arc::clone(&self.table);
+        }
         tables.get(self.band, &self.able.0, &self.able.1, self.block.width)
+    }
+
+    /// Loss to a place, where this is a port: a patch cable reaches all of the room that the device stands in; none for a radio.
+    #[must_use]
+    pub fn plugged(&self, network: &Network<'_>, plan: &Plan, at: Point) -> Option<Db> {
+        self.port?;
+        let device = network.nodes[self.node].at;
+        let beside = plan.rooms.iter().any(|room| plan.holds(room, &device) && plan.holds(room, &at));
+        Some(if beside { PLUGGED.0 } else { PLUGGED.1 })
     }
 }
 
@@ -270,10 +287,33 @@ impl<'a> Network<'a> {
                     able: (radio.end, able),
                     air: tables.air(&radio.block, self.neighbours),
                     hops: self.hops_to(node_index),
+                    port: None,
                 });
             }
         }
+        if let Some(port) = client.port_mbps {
+            list.extend((0..self.nodes.len()).filter_map(|node| self.port_of(node, port)));
+        }
         list
+    }
+
+    /// The port of a device that a client of this port speed plugs into; none where it has none.
+    fn port_of(&self, node: usize, client: MbitPerSec) -> Option<Access> {
+        let own = self.nodes[node].kit.lan_port_mbps;
+        let (speed, no_air) = (own.min(client), Megahertz::default());
+        let table = LinkTable::of_cable(ethernet_goodput(speed));
+        let end = table.end();
+        (own.get() > 0.0).then(|| Access {
+            node,
+            radio: usize::MAX,
+            band: Band::Ghz2_4,
+            block: Block { band: Band::Ghz2_4, centre_channel: 0, centre: no_air, width: no_air },
+            table: Arc::new(table),
+            able: (end, end),
+            air: Arc::default(),
+            hops: self.hops_to(node),
+            port: Some(speed),
+        })
     }
 
     /// Devices whose uplinks lead to this one, nearest the router first.

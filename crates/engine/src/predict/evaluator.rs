@@ -39,6 +39,8 @@ pub struct Evaluator<'a> {
     /// Radios that a client may join.
     pub accesses: Vec<Access>,
     reach: TestKind,
+    /// Whether the client is plugged in: it goes by ports alone, others by air.
+    plugged_in: bool,
     /// What each room takes; none where it takes nothing or nobody is busy.
     demands: Vec<Option<Demand>>,
     /// Flows seen from each room, then from no room, of every access; worked out when first asked for.
@@ -106,6 +108,7 @@ impl<'a> Evaluator<'a> {
             network,
             accesses,
             reach: question.reach,
+            plugged_in: question.client.port_mbps.is_some(),
             demands: vec![None; rooms.len()],
             flows: (0..count).map(|_| OnceLock::new()).collect(),
             tried: (0..count).map(|_| OnceLock::new()).collect(),
@@ -118,7 +121,7 @@ impl<'a> Evaluator<'a> {
 
     /// What a room's needs take; none when nothing reaches it.
     fn demand(&self, need: &Need, losses: &[Db]) -> Option<Demand> {
-        let (access, link) = self.join(losses)?;
+        let (access, link) = self.join_by(losses, &|_, _| Db::new(0.0), &|access| access.port.is_none())?;
         let part = |down: MbitPerSec, up: MbitPerSec| {
             need.down_mbps.get() / down.get().max(1e-3) + need.up_mbps.get() / up.get().max(1e-3)
         };
@@ -168,18 +171,27 @@ impl<'a> Evaluator<'a> {
 
     /// The same when the loss from each access, given with what is predicted, is so much more.
     fn join_off(&self, losses: &[Db], more: &dyn Fn(&Access, Db) -> Db) -> Option<(usize, Link)> {
+        self.join_by(losses, more, &|access| access.port.is_some() == self.plugged_in)
+    }
+
+    fn join_by(
+        &self,
+        losses: &[Db],
+        more: &dyn Fn(&Access, Db) -> Db,
+        able: &dyn Fn(&Access) -> bool,
+    ) -> Option<(usize, Link)> {
         let most = |pick: &dyn Fn(&Access) -> bool| {
             self.accesses
                 .iter()
                 .zip(losses)
                 .enumerate()
-                .filter(|(_, (access, _))| pick(access))
+                .filter(|(_, (access, _))| able(access) && pick(access))
                 .map(|(index, (access, loss))| (index, access.air.carried(&access.table, *loss + more(access, *loss))))
                 .filter(|(_, link)| link.down.get() > 0.0)
                 .max_by(|a, b| a.1.down.get().total_cmp(&b.1.down.get()))
         };
         let best = most(&|_| true)?;
-        if self.network.steering == Steering::Guided {
+        if self.network.steering == Steering::Guided || self.accesses[best.0].port.is_some() {
             return Some(best);
         }
         let Some(first) = most(&|access| Some(access.node) == self.network.root) else { return Some(best) };
@@ -240,7 +252,8 @@ impl<'a> Evaluator<'a> {
         let air = !self.network.neighbours.is_empty();
         let tried = |it: Try| {
             let loss = losses.at(it, access);
-            direction.of(&own.air.carried(&own.table, loss + it.of_client(own.node, loss))) * it.of_air(air)
+            let part = if own.port.is_some() { it.of_line() } else { it.of_air(air) };
+            direction.of(&own.air.carried(&own.table, loss + it.of_client(own.node, loss))) * part
         };
         let (poor, good) = rate_ends(tries().map(tried).collect());
         let middle = direction.of(&own.air.carried(&own.table, losses.middle[access]));
@@ -306,7 +319,8 @@ impl<'a> Evaluator<'a> {
             jitter_ms,
             call: Some(call_quality(latency_ms, jitter_ms, 0.0)),
             loaded_call: Some(call_quality(loaded_ms, jitter_ms, 0.0)),
-            served: Some(Served {
+            plugged_into: access.port.map(|_| node.id),
+            served: access.port.is_none().then(|| Served {
                 device: node.id,
                 band: access.band,
                 signal_dbm: middle.rssi,
@@ -328,7 +342,8 @@ impl<'a> Evaluator<'a> {
         let of_way = losses.of(own);
         let joined = self.join_off(of_way, &|access, loss| shadow + own.of_client(access.node, loss + shadow));
         let Some((index, link)) = joined else { return Default::default() };
-        let part = own.of_air(!self.network.neighbours.is_empty());
+        let air = || own.of_air(!self.network.neighbours.is_empty());
+        let part = if self.accesses[index].port.is_some() { 1.0 } else { air() };
         let flows = &self.tried(seat, index)[own.index()];
         DIRECTIONS.map(|way| flows[way as usize].arrives_of(way.of(&link), part) * own.of_line())
     }
@@ -344,7 +359,11 @@ impl<'a> Evaluator<'a> {
         let access = &self.accesses[access];
         let others = self.others(seat);
         let held = |block, air: &crate::airtime::Air| 1.0 - others.airtime_left(&[block], &air.turns);
-        let mut sum = latency::air(access.band, link, held(access.block, &access.air)).then(latency::cable_hop());
+        let mut sum = match access.port {
+            Some(_) => latency::cable_hop(),
+            None => latency::air(access.band, link, held(access.block, &access.air)),
+        }
+        .then(latency::cable_hop());
         if self.reach == TestKind::Internet {
             sum = sum.then(latency::line(self.network.line));
         }

@@ -41,7 +41,7 @@ fn told(spot_id: SpotId, predicted: &Prediction) -> Forecast {
         down: predicted.down,
         up: predicted.up,
         latency_ms: predicted.latency_ms,
-        served_by: predicted.served.map(|served| served.device),
+        served_by: predicted.served.map(|served| served.device).or(predicted.plugged_into),
         band: predicted.served.map(|served| served.band),
         signal_dbm: predicted.served.map(|served| served.signal_dbm),
     }

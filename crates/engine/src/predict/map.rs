@@ -8,9 +8,10 @@ use utoipa::ToSchema;
 use super::grid::Grid;
 use super::signals::{Field, Losses};
 use super::{Model, Prediction};
+use crate::geometry::Point;
 use crate::needs::{Need, ServiceStep, step};
 use crate::path::hops::{HopKind, Medium};
-use crate::path::network::Direction;
+use crate::path::network::{Access, Direction};
 use crate::path::{Chain, LinkKind};
 use crate::propagation::Sight;
 use crate::watch::Watch;
@@ -179,8 +180,14 @@ impl Model<'_> {
             }
             of_cell.clear();
             of_cell.extend(losses.iter().map(|(losses, frequency)| losses[*frequency][index]));
+            of_cell.extend(self.plugged(self.plan.in_hand(level, x, y)));
             self.cell(level, (x, y), of_cell, needs)
         })
+    }
+
+    /// Losses from every port that a client may plug into, in the order of the accesses, which has them last.
+    fn plugged(&self, at: Point) -> impl Iterator<Item = Db> + '_ {
+        self.evaluator.accesses.iter().filter_map(move |access| access.plugged(self.network(), self.plan, at))
     }
 
     /// Losses from every radio that a client may join, in the order of the accesses: the lists of its device, and which of them.
@@ -188,7 +195,8 @@ impl Model<'_> {
         let field = Field { waves: &self.waves, fingerprint: self.fingerprint, level, grid };
         let mut list: Vec<(Losses, usize)> = Vec::new();
         for (index, node) in self.network().nodes.iter().enumerate() {
-            let own = self.evaluator.accesses.iter().filter(|access| access.node == index);
+            let radio = |access: &&Access| access.node == index && access.port.is_none();
+            let own = self.evaluator.accesses.iter().filter(radio);
             let frequencies: Vec<Megahertz> = own.map(|access| access.block.centre).collect();
             if frequencies.is_empty() {
                 continue;

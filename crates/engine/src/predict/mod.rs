@@ -78,8 +78,11 @@ pub struct Prediction {
     pub call: Option<CallQuality>,
     /// How a call sounds while the path is loaded; none where nothing serves.
     pub loaded_call: Option<CallQuality>,
-    /// What serves it; none where nothing holds.
+    /// What serves it by air; none where nothing holds, and for what is plugged in.
     pub served: Option<Served>,
+    /// The device whose port it is plugged into; none for what goes by air, and where no device stands in its room.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub plugged_into: Option<DeviceId>,
     /// What works there.
     pub step: ServiceStep,
     /// How far up the steps, for contours.
@@ -135,7 +138,8 @@ impl<'a> Model<'a> {
         let network = Network::new(home, setup, &waves, question.day, question.reach, &kept.tables);
         let mut lit = Vec::new();
         let evaluator = Evaluator::new(network, &question, &kept.tables, |network, accesses| {
-            lit = accesses.iter().map(|access| Lit::of_access(&waves, network, access)).collect();
+            let radios = accesses.iter().filter(|access| access.port.is_none());
+            lit = radios.map(|access| Lit::of_access(&waves, network, access)).collect();
             let busy = question.situation == Situation::BusyEvening;
             plan.rooms
                 .iter()
@@ -217,7 +221,7 @@ impl<'a> Model<'a> {
         let node = &self.network().nodes[self.evaluator.accesses[index].node];
         let sight = Sight::between(self.plan, node.at, at);
         let gain = Pattern::new(&node.aerial).beyond_counted(node.at, at);
-        Some(self.lit[index].leans(&sight, &self.plan.surfaces.view(&at), gain))
+        Some(self.lit.get(index)?.leans(&sight, &self.plan.surfaces.view(&at), gain))
     }
 }
 
@@ -227,7 +231,8 @@ fn all_losses(plan: &Plan, network: &Network<'_>, accesses: &[Access], lit: &[Li
     let mut sight = Sight::between(plan, at, at);
     let mut last = None;
     let mut losses = Losses::default();
-    for (access, lit) in accesses.iter().zip(lit) {
+    let (radios, ports) = accesses.split_at(lit.len());
+    for (access, lit) in radios.iter().zip(lit) {
         let node = &network.nodes[access.node];
         let gain = match last {
             Some((index, gain)) if index == access.node => gain,
@@ -244,6 +249,10 @@ fn all_losses(plan: &Plan, network: &Network<'_>, accesses: &[Access], lit: &[Li
             }
             losses.each[way].push(loss);
         }
+    }
+    for plugged in ports.iter().filter_map(|access| access.plugged(network, plan, at)) {
+        losses.middle.push(plugged);
+        losses.each.iter_mut().for_each(|way| way.push(plugged));
     }
     losses
 }

@@ -112,20 +112,27 @@ impl Ready {
             self.to_site(at[upstream], frequency, at[own])
         };
         let network = Network::over_losses(home, setup, plan, (question.day, question.reach), &between, tables);
-        let to_room = |accesses: &[Access], room: usize| -> Vec<Db> {
-            accesses.iter().map(|access| self.to_room(at[access.node], access.block.centre, room)).collect()
+        let to_room = |network: &Network<'_>, accesses: &[Access], room: usize| -> Vec<Db> {
+            let middle = plan.middle_of(&plan.rooms[room]);
+            let loss = |access: &Access| {
+                let plugged = access.plugged(network, plan, middle);
+                plugged.unwrap_or_else(|| self.to_room(at[access.node], access.block.centre, room))
+            };
+            accesses.iter().map(loss).collect()
         };
         let busy = question.situation == Situation::BusyEvening;
-        let evaluator = Evaluator::new(network, question, tables, |_, accesses| {
+        let evaluator = Evaluator::new(network, question, tables, |network, accesses| {
             plan.rooms
                 .iter()
                 .enumerate()
                 .map(|(index, room)| match room_need(&home.brief, room.id).filter(|_| busy) {
-                    Some(need) => (Some(need), to_room(accesses, index)),
+                    Some(need) => (Some(need), to_room(network, accesses, index)),
                     None => (None, Vec::new()),
                 })
                 .collect()
         });
-        (0..plan.rooms.len()).map(|room| evaluator.middle(&to_room(&evaluator.accesses, room), room)).collect()
+        (0..plan.rooms.len())
+            .map(|room| evaluator.middle(&to_room(&evaluator.network, &evaluator.accesses, room), room))
+            .collect()
     }
 }

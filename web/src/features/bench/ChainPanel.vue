@@ -3,6 +3,7 @@ import { computed, shallowRef, watch } from 'vue'
 
 import { answer, api } from '../../api/client'
 import type { ChainLink, ChainView } from '../../api/types'
+import { useCatalogue } from '../../shared/useCatalogue'
 import { useLatest } from '../../shared/useLatest'
 import { speed } from '../../shared/words'
 import { useBench } from './useBench'
@@ -10,6 +11,7 @@ import { useHome } from './useHome'
 
 const bench = useBench()
 const home = useHome()
+const catalogue = useCatalogue()
 const view = shallowRef<ChainView>()
 
 const row = computed(() => bench.ledger.find((own) => own.room_id === bench.roomId))
@@ -34,6 +36,9 @@ const explain = useLatest(async () => {
 })
 watch([row, () => bench.setupId, () => bench.ask], () => explain(undefined), { immediate: true })
 
+/** Whether what is asked about is plugged in. */
+const plugged = computed(() => catalogue.value?.clients.find((own) => own.key === bench.client)?.port_mbps)
+
 const opinion = (call: { opinion: number } | null | undefined) => call?.opinion.toFixed(1) ?? '–'
 
 /** Whether mending this link alone would let noticeably more arrive. */
@@ -51,7 +56,7 @@ function height(mbps: number | null | undefined): number {
   <section v-if="row" aria-label="Chain to the room">
     <h2>
       {{ row.name }}
-      <small v-if="view?.prediction.served">
+      <small v-if="view?.chain">
         {{ speed(view.prediction.down.middle) }} Mb/s down, {{ speed(view.prediction.up.middle) }} up,
         {{ view.prediction.latency_ms.toFixed(0) }} ms idle, {{ view.prediction.loaded_ms.toFixed(0) }} ms
         under load; a call {{ opinion(view.prediction.call) }} of 4.5,
@@ -101,6 +106,9 @@ function height(mbps: number | null | undefined): number {
         {{ speed(view.prediction.served.good_link_rate_mbps) }} Mb/s.
       </p>
     </template>
+    <p v-else-if="view && plugged" class="quiet">
+      No device with a port stands here. Choose a room with one, or test by air.
+    </p>
     <p v-else-if="view" class="quiet">
       No radio of this setup is heard here. Place a device nearer, or switch one on that serves this band.
     </p>

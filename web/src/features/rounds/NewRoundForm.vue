@@ -101,7 +101,7 @@ const clients = computed(
 )
 const bands = computed(() => {
   const client = catalogue.value?.clients.find((own) => own.key === form.client)
-  const own = client?.bands ?? []
+  const own = client?.port_mbps ? [] : (client?.bands ?? [])
   return [
     { title: 'as it chooses', value: '' },
     ...own.map(({ band }) => ({ title: `${band} GHz only`, value: band })),

@@ -415,6 +415,12 @@ const shown = (value: number) => length(value, props.view.home.units)
         }}<br />
         limited by the {{ limit(hover.answer) }}
       </template>
+      <template v-else-if="hover.answer.prediction.plugged_into">
+        <b>{{ speed(hover.answer.prediction.down.middle) }}</b> down,
+        <b>{{ speed(hover.answer.prediction.up.middle) }}</b> up Mb/s<br />
+        by cable from {{ nameOf(hover.answer.prediction.plugged_into) }}<br />
+        limited by the {{ limit(hover.answer) }}
+      </template>
       <template v-else>nothing holds here</template>
     </div>
     <ol class="legend" aria-label="Steps of service">

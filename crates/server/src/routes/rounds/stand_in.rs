@@ -2,6 +2,7 @@
 
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, delete, post};
+use busy_hen_engine::catalogue::clients;
 use busy_hen_home::RoundId;
 use serde::Deserialize;
 use utoipa::ToSchema;
@@ -28,7 +29,13 @@ pub struct WalkAsk {
     responses((status = ACCEPTED, description = "It walks."), Storing))]
 #[post("/api/rounds/{round}/walk")]
 pub async fn walk(state: Data<AppState>, round: Path<RoundId>, ask: Body<WalkAsk>) -> Result<HttpResponse, ApiError> {
-    let (home, _) = state.store.round(*round).await?;
+    let (home, record) = state.store.round(*round).await?;
+    if clients::find(&record.round.client).is_some_and(|client| client.port_mbps.is_some()) {
+        return Err(ApiError::Conflict(
+            "The stand-in phone goes by air and this round’s device by cable; begin a round with a phone for it."
+                .into(),
+        ));
+    }
     state.walks.start(WalkOrder { home, round: *round, seed: ask.seed, mishaps: ask.mishaps.clone() })?;
     Ok(HttpResponse::Accepted().finish())
 }
