@@ -90,6 +90,15 @@ fn a_laptop_by_cable_gets_what_the_port_of_the_device_in_its_room_gets_and_nothi
     assert!(local.latency_ms < in_room(&home, 2, question(Situation::Alone, TestKind::Local), "Pottery").latency_ms);
     let nowhere = in_room(&home, 2, wired(Situation::Alone, TestKind::Internet), "Bathroom");
     assert!(nowhere.plugged_into.is_none() && nowhere.down.middle.get() == 0.0);
+    {
+        let (plan, kept) = (Plan::new(&home.house, home.units), Kept::default());
+        let question = wired(Situation::Alone, TestKind::Internet);
+        let model = Model::new(&home, &home.setups[2], &plan, question, &kept);
+        let rows = model.ledger(&Measured::default());
+        let without: Vec<_> = rows.iter().filter(|row| row.no_port).collect();
+        assert!(without.len() > 5 && without.iter().all(|row| row.predicted_verdict.is_none()));
+        assert!(!rows[0].no_port && model.light(0, Metres::new(0.5)).dead_zones.is_empty(), "no port is no dead zone");
+    }
     // Others stay on the air: where they are busy, a port behind a radio hop has less.
     let behind_radio = |home: &Home, situation| {
         let own = in_room(home, 1, wired(situation, TestKind::Local), "Landing");

@@ -1810,6 +1810,8 @@ export interface components {
             /** @description Its name. */
             name: string;
             need?: components["schemas"]["Need"] | null;
+            /** @description Whether the device asked about goes by cable and none stands here to plug it into: nothing is predicted. */
+            no_port: boolean;
             /** @description Whether it is an outdoor area. */
             outdoors: boolean;
             /** @description What it gets by prediction at its worst spot. */

@@ -40,7 +40,7 @@ pub struct Evaluator<'a> {
     pub accesses: Vec<Access>,
     reach: TestKind,
     /// Whether the client is plugged in: it goes by ports alone, others by air.
-    plugged_in: bool,
+    pub plugged_in: bool,
     /// What each room takes; none where it takes nothing or nobody is busy.
     demands: Vec<Option<Demand>>,
     /// Flows seen from each room, then from no room, of every access; worked out when first asked for.

@@ -30,7 +30,9 @@ pub struct LedgerRow {
     pub need: Option<Need>,
     /// What it gets by prediction at its worst spot.
     pub predicted: Prediction,
-    /// The prediction judged; none without a need.
+    /// Whether the device asked about goes by cable and none stands here to plug it into: nothing is predicted.
+    pub no_port: bool,
+    /// The prediction judged; none without a need, or a port where one is needed.
     pub predicted_verdict: Option<Verdict>,
     /// Link that limits there, in words.
     pub limited_by: Option<String>,
@@ -93,13 +95,16 @@ impl Model<'_> {
         let summary = found.map(|(_, summary)| summary);
         let need = self.need(room.id);
         let chain = self.chain(at, Some(room.id));
+        let no_port = self.evaluator.plugged_in && predicted.plugged_into.is_none();
         LedgerRow {
+            no_port,
             room_id: room.id,
             name: room.name.clone(),
             level_id: self.plan.levels[room.level].id,
             outdoors: room.outdoors,
             spot_id,
             predicted_verdict: need
+                .filter(|_| !no_port)
                 .map(|need| verdict::predicted(&need, &predicted.down, &predicted.up, predicted.latency_ms)),
             measured_verdict: need.zip(summary).map(|(need, summary)| verdict::measured(&need, &summary)),
             need,
@@ -120,6 +125,7 @@ fn badness(row: &LedgerRow) -> f64 {
         (summary.down_mbps.median, summary.up_mbps.median)
     });
     match &row.need {
+        _ if row.no_port && row.measured.is_none() => 1e12,
         Some(need) => (down / need.down_mbps.get()).min(up / need.up_mbps.get()),
         None => 1e9 + down,
     }

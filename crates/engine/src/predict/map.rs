@@ -211,7 +211,7 @@ impl Model<'_> {
         let room = self.plan.room_index_at(level, x, y);
         let seat = room.unwrap_or(self.plan.rooms.len());
         let Some(joined) = self.evaluator.join(losses) else {
-            let fails = room.is_some_and(|room| needs[room].is_some());
+            let fails = room.is_some_and(|room| needs[room].is_some()) && !self.evaluator.plugged_in;
             return Cell { score: 0.0, down: 0.0, fails, room };
         };
         let arrives = |way: Direction| self.evaluator.arrives(seat, &joined, way);

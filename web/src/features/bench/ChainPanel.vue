@@ -3,7 +3,6 @@ import { computed, shallowRef, watch } from 'vue'
 
 import { answer, api } from '../../api/client'
 import type { ChainLink, ChainView } from '../../api/types'
-import { useCatalogue } from '../../shared/useCatalogue'
 import { useLatest } from '../../shared/useLatest'
 import { speed } from '../../shared/words'
 import { useBench } from './useBench'
@@ -11,7 +10,6 @@ import { useHome } from './useHome'
 
 const bench = useBench()
 const home = useHome()
-const catalogue = useCatalogue()
 const view = shallowRef<ChainView>()
 
 const row = computed(() => bench.ledger.find((own) => own.room_id === bench.roomId))
@@ -35,9 +33,6 @@ const explain = useLatest(async () => {
   }
 })
 watch([row, () => bench.setupId, () => bench.ask], () => explain(undefined), { immediate: true })
-
-/** Whether what is asked about is plugged in. */
-const plugged = computed(() => catalogue.value?.clients.find((own) => own.key === bench.client)?.port_mbps)
 
 const opinion = (call: { opinion: number } | null | undefined) => call?.opinion.toFixed(1) ?? '–'
 
@@ -106,7 +101,7 @@ function height(mbps: number | null | undefined): number {
         {{ speed(view.prediction.served.good_link_rate_mbps) }} Mb/s.
       </p>
     </template>
-    <p v-else-if="view && plugged" class="quiet">
+    <p v-else-if="view && row.no_port" class="quiet">
       No device with a port stands here. Choose a room with one, or test by air.
     </p>
     <p v-else-if="view" class="quiet">

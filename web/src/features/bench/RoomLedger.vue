@@ -78,7 +78,8 @@ function choose(roomId: string, levelId: string) {
             {{ speed(row.need?.down_mbps) }}
             <span v-if="row.need">{{ speed(row.need.up_mbps) }} up</span>
           </td>
-          <td class="number" :class="{ strong: !bench.showMeasured }">
+          <td v-if="row.no_port" class="number quiet">no port here</td>
+          <td v-else class="number" :class="{ strong: !bench.showMeasured }">
             {{ speed(row.predicted.down.middle) }}
             <span>{{ speed(row.predicted.down.poor) }}–{{ speed(row.predicted.down.good) }}</span>
             <span v-if="row.predicted.served?.at_its_end" class="ask">end of range</span>
