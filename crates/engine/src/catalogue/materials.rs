@@ -103,7 +103,8 @@ fn with_unsaid(mut said: Vec<Material>) -> Vec<Material> {
                 name: (*name).into(),
                 category: *category,
                 loss_db: std::array::from_fn(|band| {
-                    mean_loss(Db::new(light.loss_db[band]), Db::new(heavy.loss_db[band])).get()
+                    let mean = mean_loss(Db::new(light.loss_db[band]), Db::new(heavy.loss_db[band]));
+                    (mean.get() * 10.0).round() / 10.0
                 }),
                 reflects_part: (light.reflects_part + heavy.reflects_part) / 2.0,
                 either: Some(*either),

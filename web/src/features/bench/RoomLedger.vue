@@ -62,53 +62,56 @@ function choose(roomId: string, levelId: string) {
         </tr>
       </thead>
       <tbody v-if="setup">
-        <tr
-          v-for="row in bench.ledger"
-          :key="row.room_id"
-          :class="{ chosen: row.room_id === bench.roomId }"
-          @click="choose(row.room_id, row.level_id)"
-        >
-          <th scope="row">
-            <button type="button" :aria-pressed="row.room_id === bench.roomId">
-              {{ row.name }}
-            </button>
-            <span>{{ uses(row.room_id) }}</span>
-          </th>
-          <td class="number">
-            {{ speed(row.need?.down_mbps) }}
-            <span v-if="row.need">{{ speed(row.need.up_mbps) }} up</span>
-          </td>
-          <td v-if="row.no_port" class="number quiet">no port here</td>
-          <td v-else class="number" :class="{ strong: !bench.showMeasured }">
-            {{ speed(row.predicted.down.middle) }}
-            <span>{{ speed(row.predicted.down.poor) }}–{{ speed(row.predicted.down.good) }}</span>
-            <span v-if="row.predicted.served?.at_its_end" class="ask">end of range</span>
-            <router-link
-              v-if="row.undrawn"
-              class="ask"
-              :to="{ name: 'house', params: { home: view.id } }"
-              :title="`Nobody said it yet, and it decides between ${speed(row.undrawn.low_mbps)} and ${speed(row.undrawn.high_mbps)} Mb/s here.`"
-              @click.stop="bench.roomId = row.undrawn.room_id"
-            >
-              {{ row.undrawn.ask }}: {{ speed(row.undrawn.low_mbps) }} or
-              {{ speed(row.undrawn.high_mbps) }}
-            </router-link>
-          </td>
-          <td class="number" :class="{ strong: bench.showMeasured }">
-            {{ speed(row.measured?.down_mbps.median) }}
-            <span v-if="row.measured" :title="row.measured_under ?? undefined"
-              >{{ row.measured.runs }} run{{ row.measured.runs === 1 ? '' : 's'
-              }}{{ row.made_up ? ', made up' : '' }}{{ row.measured_under ? '*' : '' }}</span
-            >
-          </td>
-          <td :class="verdict(row) ?? 'quiet'">
-            {{ verdict(row) ? verdictWord[verdict(row)!] : '–' }}
-            <span>{{ basis(row) }}</span>
-            <span v-if="!bench.showMeasured && row.dead_area_m2" class="dead">
-              not in {{ area(row.dead_area_m2, view.home.units) }}
-            </span>
-          </td>
-        </tr>
+        <template v-for="row in bench.ledger" :key="row.room_id">
+          <tr
+            :class="{ chosen: row.room_id === bench.roomId, asks: row.undrawn }"
+            @click="choose(row.room_id, row.level_id)"
+          >
+            <th scope="row">
+              <button type="button" :aria-pressed="row.room_id === bench.roomId">
+                {{ row.name }}
+              </button>
+              <span>{{ uses(row.room_id) }}</span>
+            </th>
+            <td class="number">
+              {{ speed(row.need?.down_mbps) }}
+              <span v-if="row.need">{{ speed(row.need.up_mbps) }} up</span>
+            </td>
+            <td v-if="row.no_port" class="number quiet">no port here</td>
+            <td v-else class="number" :class="{ strong: !bench.showMeasured }">
+              {{ speed(row.predicted.down.middle) }}
+              <span>{{ speed(row.predicted.down.poor) }}–{{ speed(row.predicted.down.good) }}</span>
+              <span v-if="row.predicted.served?.at_its_end" class="ask">end of range</span>
+            </td>
+            <td class="number" :class="{ strong: bench.showMeasured }">
+              {{ speed(row.measured?.down_mbps.median) }}
+              <span v-if="row.measured" :title="row.measured_under ?? undefined"
+                >{{ row.measured.runs }} run{{ row.measured.runs === 1 ? '' : 's'
+                }}{{ row.made_up ? ', made up' : '' }}{{ row.measured_under ? '*' : '' }}</span
+              >
+            </td>
+            <td :class="verdict(row) ?? 'quiet'">
+              {{ verdict(row) ? verdictWord[verdict(row)!] : '–' }}
+              <span>{{ basis(row) }}</span>
+              <span v-if="!bench.showMeasured && row.dead_area_m2" class="dead">
+                not in {{ area(row.dead_area_m2, view.home.units) }}
+              </span>
+            </td>
+          </tr>
+          <tr v-if="row.undrawn" class="asking" :class="{ chosen: row.room_id === bench.roomId }">
+            <td colspan="5">
+              <router-link
+                class="ask"
+                :to="{ name: 'house', params: { home: view.id } }"
+                :title="`Nobody said it yet, and it decides between ${speed(row.undrawn.low_mbps)} and ${speed(row.undrawn.high_mbps)} Mb/s here.`"
+                @click.stop="bench.roomId = row.undrawn.room_id"
+              >
+                {{ row.undrawn.ask }}: {{ speed(row.undrawn.low_mbps) }} or
+                {{ speed(row.undrawn.high_mbps) }}
+              </router-link>
+            </td>
+          </tr>
+        </template>
       </tbody>
       <tbody v-else>
         <tr
@@ -155,6 +158,18 @@ function choose(roomId: string, levelId: string) {
   font-size: 0.78rem;
   white-space: normal;
   color: var(--comb);
+}
+
+.asks > * {
+  border-bottom: 0;
+}
+
+.sheet .asking td {
+  padding: 0 12px 6px;
+}
+
+td .dead {
+  white-space: normal;
 }
 
 aside {
