@@ -94,6 +94,13 @@ function removeLevel() {
   bench.levelId = edit.value.levels[0]?.id
 }
 
+/** Lines as one may type them, in the home's own unit. */
+const example = computed(() =>
+  units.value === 'ft'
+    ? [`Hall 6'6" x 16'`, `Kitchen 14' x 12' east of Hall`]
+    : ['Hall 2 x 5', 'Kitchen 4.2 x 3.6 east of Hall'],
+)
+
 const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id === bench.roomId))
 </script>
 
@@ -132,12 +139,14 @@ const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id =
           v-model="level.lines"
           :faults="faults"
           :chosen="room?.level_id === level.id ? room.line : -1"
+          :example="example.join('\n')"
         />
         <details class="small quiet help">
           <summary>How to type it</summary>
-          One line a room, width (east) x depth (south): <code>Kitchen 4.2 x 3.6 east of Hall</code>. Then, as
-          needed, <code>flush south</code>, <code>centred</code>, <code>offset 0.5</code>,
-          <code>outdoors</code>. On another level: <code>above Hall</code>. Lengths also as
+          One line a room, width (east) x depth (south): <code>{{ example[1] }}</code>. Then, as needed,
+          <code>flush south</code>, <code>centred</code>,
+          <code>offset {{ units === 'ft' ? `1'6"` : '0.5' }}</code
+          >, <code>outdoors</code>. On another level: <code>above Hall</code>. Lengths also as
           <code>12'6"</code> or <code>420 cm</code>. <code>#</code> begins a comment.
         </details>
         <v-btn v-if="edit.levels.length > 1" size="small" variant="text" @click="removeLevel">

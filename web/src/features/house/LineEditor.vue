@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 
 import type { Drawing } from '../../api/types'
 
-const props = defineProps<{ faults: Drawing['faults']; chosen: number }>()
+const props = defineProps<{ faults: Drawing['faults']; chosen: number; example: string }>()
 const lines = defineModel<string>({ required: true })
 
 const scrolled = ref(0)
@@ -40,7 +40,7 @@ const rows = computed(() => {
       wrap="off"
       aria-label="Rooms of this level, one line each"
       aria-describedby="house-faults"
-      placeholder="Hall 2 x 5&#10;Kitchen 4.2 x 3.6 east of Hall"
+      :placeholder="example"
       @scroll="scrolled = ($event.target as HTMLTextAreaElement).scrollTop"
     />
   </div>
