@@ -103,6 +103,8 @@ struct Place {
     setup: String,
     room: Option<String>,
     prediction: Prediction,
+    /// Whether the device goes by cable.
+    by_cable: bool,
     chain: Option<Chain>,
     /// Name of the device that serves.
     served_by: Option<String>,
@@ -167,6 +169,7 @@ pub fn predict(options: &Options) -> Result<String, String> {
         setup: name,
         room: room.map(|room| room.name.clone()),
         prediction: prediction.clone(),
+        by_cable: question.client.port_mbps.is_some(),
         chain: model.chain(point, room_id),
         served_by: served.and_then(|served| setup.device(served.device)).map(|device| device.name.clone()),
         radio: served.map(radio_range),
@@ -222,6 +225,9 @@ fn question(options: &Options) -> Result<Question, String> {
     });
     if let Some(band) = band.filter(|band| !client.has(*band)) {
         let own: Vec<String> = client.bands.iter().map(|own| own.band.to_string()).collect();
+        if client.port_mbps.is_some() {
+            return Err(format!("A {} goes by cable and by no band; leave --band out.", client.name));
+        }
         return Err(format!("A {} has no {band} radio; it has {}.", client.name, own.join(" and ")));
     }
     Ok(Question {
@@ -315,14 +321,15 @@ fn rooms_table(found: &Rooms, home: &Home, setup: &Setup) -> String {
     let mut rows: Vec<[String; 8]> = vec![header.map(str::to_owned)];
     for row in &found.rooms {
         let got = &row.predicted;
-        let delay = |delay: Millis| if got.served.is_some() { format!("{:.0}", delay.get()) } else { "-".to_owned() };
-        let served = got.served.as_ref().map_or_else(
-            || "nothing".to_owned(),
-            |served| {
-                let name = setup.device(served.device).map_or("?", |device| device.name.as_str());
-                format!("{name}, {}, {:.0}", served.band, served.signal_dbm)
-            },
-        );
+        let reached = got.served.is_some() || got.plugged_into.is_some();
+        let delay = |delay: Millis| if reached { format!("{:.0}", delay.get()) } else { "-".to_owned() };
+        let name = |device: DeviceId| setup.device(device).map_or("?", |device| device.name.as_str());
+        let served = match (&got.served, got.plugged_into) {
+            (Some(served), _) => format!("{}, {}, {:.0}", name(served.device), served.band, served.signal_dbm),
+            (None, Some(device)) => format!("{}, by cable", name(device)),
+            (None, None) if row.no_port => "no port here".to_owned(),
+            (None, None) => "nothing".to_owned(),
+        };
         rows.push([
             row.name.clone(),
             range(&got.down),
@@ -384,6 +391,7 @@ fn place_text(found: &Place, home: &Home) -> String {
         text.push('\n');
     }
     match &found.chain {
+        None if found.by_cable => text.push_str("No device with a port stands in this room.\n"),
         None => text.push_str("No radio of the setup holds here.\n"),
         Some(chain) => {
             for (index, link) in chain.links.iter().enumerate() {

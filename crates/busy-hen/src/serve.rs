@@ -12,6 +12,7 @@ use busy_hen_server::tokens::fresh;
 use busy_hen_server::{AppState, Doors, FarEnd, Mishap, Names, WalkOrder, Walker};
 use busy_hen_standins::walker::{self, Manner, Phone};
 use busy_hen_store::Store;
+use tokio::sync::watch;
 
 use crate::demo;
 
@@ -41,10 +42,16 @@ pub struct Options {
 struct StandInPhone(Phone);
 
 impl Walker for StandInPhone {
-    fn walk(&self, order: WalkOrder) -> Pin<Box<dyn Future<Output = Result<(), String>> + Send>> {
+    fn walk(
+        &self,
+        order: WalkOrder,
+        called_back: watch::Receiver<bool>,
+    ) -> Pin<Box<dyn Future<Output = Result<(), String>> + Send>> {
         let phone = self.0.clone();
         let manner = Manner { seed: order.seed, mishaps: order.mishaps.iter().map(|own| mishap(*own)).collect() };
-        Box::pin(async move { phone.walk(order.home, order.round, &manner).await.map_err(|error| error.to_string()) })
+        Box::pin(async move {
+            phone.walk(order.home, order.round, &manner, called_back).await.map_err(|error| error.to_string())
+        })
     }
 }
 

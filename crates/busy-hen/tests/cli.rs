@@ -95,6 +95,19 @@ fn all_rooms_of_a_home_file_are_predicted_without_a_server() {
 }
 
 #[test]
+fn a_laptop_by_cable_is_told_by_its_port() {
+    let (_folder, file) = home_file(|_| {});
+    let by_cable = ["predict", &file, "--setup", "C", "--client", "laptop_wired"];
+    let (code, table, _) = output(&by_cable);
+    assert_eq!(code, Some(0));
+    assert!(table.contains("Pottery point, by cable") && table.contains("no port here"), "{table}");
+    let (_, place, _) = output(&[&by_cable[..], &["--at", "2,2,Attic"]].concat());
+    assert!(place.contains("No device with a port stands in this room."), "{place}");
+    let (code, _, told) = output(&[&by_cable[..], &["--band", "5"]].concat());
+    assert!(code != Some(0) && told.contains("by no band"), "{told}");
+}
+
+#[test]
 fn a_typed_line_that_is_wrong_is_told_beside_what_could_be_predicted() {
     let (_folder, file) = home_file(|file| {
         let lines = &mut file["home"]["house"]["levels"][2]["lines"];

@@ -53,6 +53,10 @@ impl Program {
     }
 
     async fn round_of(&self, runs: u32) -> String {
+        self.round_with("phone_ax", runs).await
+    }
+
+    async fn round_with(&self, client: &str, runs: u32) -> String {
         let homes = self.get("/api/homes").await;
         let terrace = homes
             .as_array()
@@ -63,7 +67,7 @@ impl Program {
         let home = format!("/api/homes/{}", terrace["id"].as_str().unwrap());
         let setup = self.get(&home).await["home"]["setups"][2]["id"].clone();
         let round = json!({
-            "setup_id": setup, "client": "phone_ax", "band": null, "kind": "local",
+            "setup_id": setup, "client": client, "band": null, "kind": "local",
             "doors": "as_left", "situation": "alone", "runs_per_spot": runs
         });
         let (status, view) = self.post(&format!("{home}/rounds"), round).await;
@@ -104,6 +108,16 @@ async fn it_fills_a_round_with_readings_that_carry_their_conditions() {
     assert!(run["serving"].is_string() && run["plan_id"].is_string() && run["signal_dbm"].is_number());
     assert!(run["trace_mbps"].as_array().unwrap().len() > 30, "as the engine reads it from the samples");
     assert!(view["spots"][0]["gap_percent"].is_number());
+}
+
+#[tokio::test]
+async fn it_does_not_go_where_the_round_is_for_a_cable() {
+    let program = Program::start("0");
+    let round = program.round_with("laptop_wired", 1).await;
+    let (status, told) = program.post(&format!("{round}/walk"), json!({ "seed": 5 })).await;
+    assert_eq!(status, 409, "{told}");
+    assert!(told["detail"].as_str().unwrap().contains("by cable"), "{told}");
+    assert_eq!(downs(&program.get(&round).await), Vec::<f64>::new());
 }
 
 #[tokio::test]

@@ -7,6 +7,7 @@ use std::sync::{Mutex, PoisonError};
 
 use busy_hen_home::{HomeId, RoundId};
 use serde::Deserialize;
+use tokio::sync::watch;
 use tokio::task::JoinHandle;
 use utoipa::ToSchema;
 
@@ -41,8 +42,13 @@ pub enum Mishap {
 
 /// Something that walks a round and posts its readings over the HTTP interface.
 pub trait Walker: Send + Sync {
-    /// Walks; an error tells the user in one sentence what stopped it.
-    fn walk(&self, order: WalkOrder) -> Pin<Box<dyn Future<Output = Result<(), String>> + Send>>;
+    /// Walks until it is called back, which it heeds between two runs: one that is under way arrives, so that none is taken twice when it
+    /// goes on. An error tells the user in one sentence what stopped it.
+    fn walk(
+        &self,
+        order: WalkOrder,
+        called_back: watch::Receiver<bool>,
+    ) -> Pin<Box<dyn Future<Output = Result<(), String>> + Send>>;
 }
 
 /// All walks since the program began.
@@ -53,6 +59,7 @@ pub struct Walks {
 
 struct Task {
     handle: JoinHandle<()>,
+    call_back: watch::Sender<bool>,
     outcome: std::sync::Arc<Mutex<Option<Result<(), String>>>>,
 }
 
@@ -76,12 +83,13 @@ impl Walks {
         let outcome = std::sync::Arc::new(Mutex::new(None));
         let kept = std::sync::Arc::clone(&outcome);
         let round = order.round;
-        let walk = walker.walk(order);
+        let (call_back, called_back) = watch::channel(false);
+        let walk = walker.walk(order, called_back);
         let handle = tokio::spawn(async move {
             let result = walk.await;
             *kept.lock().unwrap_or_else(PoisonError::into_inner) = Some(result);
         });
-        tasks.insert(round, Task { handle, outcome });
+        tasks.insert(round, Task { handle, call_back, outcome });
         Ok(())
     }
 
@@ -89,7 +97,7 @@ impl Walks {
     pub fn stop(&self, round: RoundId) {
         let tasks = self.tasks.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(task) = tasks.get(&round) {
-            task.handle.abort();
+            let _ = task.call_back.send(true);
         }
     }
 

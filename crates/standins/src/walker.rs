@@ -13,6 +13,7 @@ use reqwest::header::{COOKIE, HeaderMap, HeaderValue};
 use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
 use thiserror::Error;
+use tokio::sync::watch;
 use uuid::Uuid;
 
 use crate::samples::{Link, test_over};
@@ -90,11 +91,17 @@ struct Paired<'a> {
 }
 
 impl Phone {
-    /// Walks a round to its end: at each spot, the runs that are still missing.
+    /// Walks a round to its end, or until it is called back between two runs: at each spot, the runs that are still missing.
     ///
     /// # Errors
     /// [`WalkError`] when the server can't be reached or refuses; what was sent before stays.
-    pub async fn walk(&self, home: HomeId, round: RoundId, manner: &Manner) -> Result<(), WalkError> {
+    pub async fn walk(
+        &self,
+        home: HomeId,
+        round: RoundId,
+        manner: &Manner,
+        mut called_back: watch::Receiver<bool>,
+    ) -> Result<(), WalkError> {
         // The server is on this machine or in this house; a proxy would not find it.
         let mut headers = HeaderMap::new();
         if let Some(cookie) = self.cookie.as_ref().and_then(|cookie| HeaderValue::from_str(cookie).ok()) {
@@ -126,7 +133,10 @@ impl Phone {
         let paired = Paired { phone: self, client, token, truth, manner, round, tested };
         for spot in &paired.round.spots {
             for number in taken(&view, &spot.to_string())..paired.round.runs_per_spot {
-                tokio::time::sleep(self.pace).await;
+                let waits = tokio::time::timeout(self.pace, called_back.wait_for(|back| *back));
+                if waits.await.is_ok() || *called_back.borrow() {
+                    return Ok(());
+                }
                 paired.test(*spot, number).await?;
             }
         }
