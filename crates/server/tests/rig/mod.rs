@@ -15,12 +15,17 @@ use busy_hen_home::{HomeId, SetupId};
 use busy_hen_server::{AppState, Names, WalkOrder, Walker, application};
 use busy_hen_store::Store;
 use serde_json::{Value, json};
+use tokio::sync::watch;
 
 /// A walker that is told where to go and fails there.
 pub struct LostWalker;
 
 impl Walker for LostWalker {
-    fn walk(&self, order: WalkOrder) -> Pin<Box<dyn Future<Output = Result<(), String>> + Send>> {
+    fn walk(
+        &self,
+        order: WalkOrder,
+        _called_back: watch::Receiver<bool>,
+    ) -> Pin<Box<dyn Future<Output = Result<(), String>> + Send>> {
         Box::pin(async move { Err(format!("lost with seed {}", order.seed)) })
     }
 }
