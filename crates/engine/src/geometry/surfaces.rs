@@ -522,6 +522,37 @@ mod tests {
     }
 
     #[test]
+    fn what_an_opening_lets_see_fills_it_and_lies_in_line_with_it() {
+        let plan = plan();
+        let surfaces = &plan.surfaces;
+        let place = plan.in_hand(0, 4.1, 0.4);
+        let view = surfaces.view(&place);
+        let opening = view.through.first().map(|(own, _)| surfaces.glimpses[*own].opening).unwrap();
+        let seen = view.through.iter().filter(|(own, _)| surfaces.glimpses[*own].opening == opening);
+        let whole: f64 = seen.map(|(_, part)| part).sum();
+        let fills = view.parts.iter().find(|(own, _)| *own == opening).unwrap().1;
+        assert!((whole - fills).abs() < 1e-9, "{whole} of {fills}");
+        for (own, _) in &view.through {
+            let beyond = &surfaces.list[surfaces.glimpses[*own].seen];
+            let door = &surfaces.list[surfaces.glimpses[*own].opening];
+            assert!(door.outward(&beyond.middle()) > 0.0, "on the far side of it");
+        }
+    }
+
+    #[test]
+    fn a_surface_shares_all_that_it_sees() {
+        let surfaces = plan().surfaces;
+        for (index, surface) in surfaces.list.iter().enumerate() {
+            let whole = |shares: &[(usize, f64)]| shares.iter().map(|(_, share)| share).sum::<f64>();
+            assert!((whole(surfaces.before(index)) - 1.0).abs() < 1e-9);
+            let behind = if surface.beyond.is_some() { 1.0 } else { 0.0 };
+            assert!((whole(surfaces.behind(index)) - behind).abs() < 1e-9);
+        }
+        let far = |index: usize| surfaces.before(index).len() > 1;
+        assert!((0..surfaces.list.len()).any(far), "a door of the hall sees all of it");
+    }
+
+    #[test]
     fn what_lies_beyond_a_surface_lies_beyond_its_twin_too() {
         let surfaces = plan().surfaces;
         for surface in &surfaces.list {
