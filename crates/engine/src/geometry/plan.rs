@@ -94,9 +94,15 @@ impl Plan {
         level.z <= at.z && at.z < level.z + level.height && room.rect.contains(at.x, at.y)
     }
 
-    /// Whether it is not known where a room's doors are.
+    /// Whether nobody has said where the stairs of a floor are, so that they may be in two places.
     #[must_use]
-    pub fn is_undrawn(&self, room: &PlanRoom) -> bool {
+    pub fn has_undrawn_stairs(&self) -> bool {
+        self.floors.iter().flat_map(|floor| &floor.holes).any(|hole| hole.there != There::Always)
+    }
+
+    /// Whether it is not known where a room's doors, or its windows, are.
+    #[must_use]
+    pub fn is_undrawn(&self, room: &PlanRoom, kind: OpeningKind) -> bool {
         let beside = |wall: &&Wall| {
             let (at, along) = if wall.north_south {
                 ([room.rect.x, room.rect.east()], (room.rect.y, room.rect.south()))
@@ -114,7 +120,7 @@ impl Plan {
                 .iter()
                 .filter(beside)
                 .flat_map(|wall| &wall.openings)
-                .any(|own| own.kind == OpeningKind::Door && own.there != There::Always)
+                .any(|own| own.kind == kind && own.there != There::Always)
     }
 
     /// A number that two plans share only when waves go through them alike (but for accidents of hashing).

@@ -1,6 +1,6 @@
 //! What nobody drew or said and yet decides: the cheapest thing to ask about a room.
 
-use busy_hen_home::RoomId;
+use busy_hen_home::{OpeningKind, RoomId};
 use busy_hen_units::MbitPerSec;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -55,21 +55,21 @@ impl Model<'_> {
         if self.plan.materials().any(|own| own.either.is_some()) {
             return of(here, "say what it is built of".to_owned());
         }
-        let indoors = || ends.clone().find(|own| !own.outdoors);
+        let undrawn = |kind: OpeningKind| ends.clone().find(|own| self.plan.is_undrawn(own, kind));
         if ends.clone().any(|own| own.outdoors)
-            && let Some(own) = indoors()
+            && let Some(own) = undrawn(OpeningKind::Window)
         {
             return of(own, format!("draw the windows of {}", own.name));
         }
         let doors = |own: &PlanRoom| format!("draw the doors of {}", own.name);
-        if let Some(own) = ends.clone().find(|own| self.plan.is_undrawn(own)) {
+        if let Some(own) = undrawn(OpeningKind::Door) {
             return of(own, doors(own));
         }
-        if with_it.is_some_and(|own| own.level != here.level) {
+        if with_it.is_some_and(|own| own.level != here.level) && self.plan.has_undrawn_stairs() {
             return of(here, "draw the stairs".to_owned());
         }
         // Where both ends are drawn, it is a room between them.
-        let own = self.plan.rooms.iter().find(|own| self.plan.is_undrawn(own))?;
+        let own = self.plan.rooms.iter().find(|own| self.plan.is_undrawn(own, OpeningKind::Door))?;
         of(own, doors(own))
     }
 }
