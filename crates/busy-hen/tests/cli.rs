@@ -115,11 +115,11 @@ fn a_typed_line_that_is_wrong_is_told_beside_what_could_be_predicted() {
     });
     let (code, table, _) = output(&["predict", &file]);
     assert_eq!(code, Some(0));
-    assert!(table.contains("! Attic, line 3:") && table.contains("“eats”") && table.contains("Pottery"), "{table}");
+    assert!(table.contains("! Attic, line 5:") && table.contains("“eats”") && table.contains("Pottery"), "{table}");
     assert_eq!(predicted(&[&file])["faults"].as_array().unwrap().len(), 1);
     assert_eq!(predicted(&[&file, "--at", "1,1,0"])["faults"].as_array().unwrap().len(), 1, "of a place too");
     let (_, text, _) = output(&["predict", &file, "--at", "1,1,0"]);
-    assert!(text.contains("! Attic, line 3:"), "{text}");
+    assert!(text.contains("! Attic, line 5:"), "{text}");
 }
 
 #[test]

@@ -1,11 +1,12 @@
 //! Short ways to write a home down.
 
+use std::collections::HashSet;
+
 use busy_hen_engine::catalogue::{AsItComes, kit};
 use busy_hen_engine::geometry::{HouseEdit, settle};
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{
-    Activity, Aerial, Device, DeviceId, Enclosure, Home, Level, LevelId, Mode, Position, RoomId, RoomUse, Side, SpotId,
-    UseId, WallChoice,
+    Activity, Aerial, Device, DeviceId, Enclosure, Home, Level, LevelId, Mode, Position, RoomId, RoomUse, SpotId, UseId,
 };
 use busy_hen_units::Metres;
 
@@ -17,13 +18,14 @@ pub fn level(name: &str, height: f64, floor: &str, lines: &str) -> Level {
         height_m: Metres::new(height),
         floor: floor.into(),
         lines: lines.into(),
+        tracing: None,
     }
 }
 
 /// Gives every drawn room its identity and a spot in its middle.
 pub fn settle_rooms(home: &mut Home) {
-    let edit = HouseEdit::from(home.house.clone());
-    settle(home, edit, RoomId::named, SpotId::named);
+    let edit = HouseEdit::from(&*home);
+    settle(home, edit, &HashSet::new(), RoomId::named, SpotId::named);
 }
 
 /// One use of a room.
@@ -34,12 +36,8 @@ pub fn used(room: &str, who: &str, activity: Activity, people: u32) -> RoomUse {
         activity,
         people,
         who: who.into(),
+        hours: None,
     }
-}
-
-/// One side of a room made of something else.
-pub fn wall(room: &str, side: Side, material: &str) -> WallChoice {
-    WallChoice { room_id: RoomId::named(room), side, material: material.into(), thickness_m: None }
 }
 
 /// A device as it comes from the catalogue, hung on `to` as it usually is.

@@ -1,13 +1,12 @@
 //! The canal terrace: narrow, three levels, brick, with a pottery workshop at the end of its garden.
 
 use busy_hen_home::{
-    AccessLine, Activity, Band, Home, LengthUnit, LevelId, Mode, Neighbour, NeighbourId, Obstacle, ObstacleId,
-    ObstacleKind, Opening, OpeningKind, Plan, PlanId, RoomId, Setup, SetupId, Side, Stairwell,
+    AccessLine, Activity, Band, Home, LengthUnit, Mode, Neighbour, NeighbourId, Plan, PlanId, Setup, SetupId,
 };
-use busy_hen_units::{Dbm, MbitPerSec, Megahertz, Metres};
+use busy_hen_units::{Dbm, Megahertz};
 use jiff::civil::date;
 
-use crate::build::{device, level, settle_rooms, used, wall};
+use crate::build::{device, level, settle_rooms, used};
 
 /// The canal terrace with three setups and its needs; no runs.
 #[must_use]
@@ -18,69 +17,48 @@ pub fn canal_terrace() -> Home {
             "Ground",
             2.7,
             "concrete_floor",
-            "# street and canal to the north\n\
-             Front room 3.4 x 4.0\n\
-             Hall 1.4 x 6.6 east of Front room\n\
-             Back room 3.4 x 2.6 south of Front room\n\
-             Kitchen 4.8 x 2.8 south of Back room\n\
-             Garden 4.8 x 15 south of Kitchen outdoors\n\
-             Pottery 4.4 x 4.2 south of Garden",
+            "# street and canal to the north
+Front room 3.4 x 4.0
+- south thick brick
+- line entry north at 0.3; power socket west at 0.4 circuit front; power socket east at 3.2 circuit front
+Hall 1.4 x 6.6 east of Front room
+- stairs 0.9 x 2.4 at 0.25, 3.42; power socket west at 6.2 circuit back
+Back room 3.4 x 2.6 south of Front room
+- power socket west at 1.1 circuit back
+Kitchen 4.8 x 2.8 south of Back room  # built on about 1970
+- north stone; south coated glazing; east cavity; west cavity
+- door north at 1.04 0.8 wide timber open; door south at 1.6 1.6 wide coated glazing shut
+- power socket west at 1.4 circuit kitchen
+Garden 4.8 x 15 south of Kitchen outdoors
+- hedge at 0.4, 13.6 to 3.2, 13.6 1.9 high 0.8 deep
+Pottery 4.4 x 4.2 south of Garden
+- door north at 0.65 0.9 wide timber shut; window north at 2.38 1.4 wide glass
+- power socket east at 1 circuit kiln; power socket west at 3 circuit kiln",
         ),
         level(
             "First",
             2.6,
             "timber_floor_ufh",
-            "Front bedroom 4.8 x 3.6 above Front room\n\
-             Study 3.2 x 3.0 south of Front bedroom\n\
-             Landing 1.6 x 3.0 east of Study\n\
-             Bathroom 4.8 x 2.8 south of Study",
+            "Front bedroom 4.8 x 3.6 above Front room
+Study 3.2 x 3.0 south of Front bedroom
+- south thick brick; power socket west at 1.5 circuit upstairs
+Landing 1.6 x 3.0 east of Study
+- south stud; west stud; power socket east at 0.5 circuit upstairs
+Bathroom 4.8 x 2.8 south of Study",
         ),
         level(
             "Attic",
             2.3,
             "timber_floor_ufh",
-            "Attic bedroom 4.8 x 4.4 above Front bedroom\n\
-             Box room 4.8 x 2.6 south of Attic bedroom",
+            "Attic bedroom 4.8 x 4.4 above Front bedroom
+- power socket west at 1 circuit upstairs
+Box room 4.8 x 2.6 south of Attic bedroom
+- north foil",
         ),
     ];
     home.house.outer_wall = "stone400".into();
     home.house.inner_wall = "brick105".into();
     settle_rooms(&mut home);
-    home.house.walls = vec![
-        wall("Front room", Side::South, "brick215"),
-        wall("Kitchen", Side::North, "stone400"),
-        wall("Kitchen", Side::South, "lowe"),
-        wall("Kitchen", Side::East, "cavity"),
-        wall("Kitchen", Side::West, "cavity"),
-        wall("Study", Side::South, "brick215"),
-        wall("Landing", Side::South, "plasterboard"),
-        wall("Landing", Side::West, "plasterboard"),
-        wall("Box room", Side::North, "foil"),
-    ];
-    home.house.openings = vec![
-        opening("Kitchen", Side::North, OpeningKind::Door, "door", true, 0.3, 0.8),
-        opening("Kitchen", Side::South, OpeningKind::Door, "lowe", false, 0.5, 1.6),
-        opening("Pottery", Side::North, OpeningKind::Door, "door", false, 0.25, 0.9),
-        opening("Pottery", Side::North, OpeningKind::Window, "glass", false, 0.7, 1.4),
-    ];
-    home.house.stairwells = vec![Stairwell {
-        room_id: RoomId::named("Hall"),
-        east_part: 0.5,
-        south_part: 0.7,
-        width_m: Metres::new(0.9),
-        depth_m: Metres::new(2.4),
-    }];
-    home.house.obstacles = vec![Obstacle {
-        id: ObstacleId::named("hedge"),
-        kind: ObstacleKind::Hedge,
-        level_id: LevelId::named("Ground"),
-        from_x_m: Metres::new(0.4),
-        from_y_m: Metres::new(23.0),
-        to_x_m: Metres::new(3.2),
-        to_y_m: Metres::new(23.0),
-        height_m: Metres::new(1.9),
-        depth_m: Metres::new(0.8),
-    }];
     home.air = vec![
         neighbour("next door", Band::Ghz2_4, 1, 20.0, -71.0, 0.12),
         neighbour("across the canal", Band::Ghz2_4, 11, 20.0, -79.0, 0.08),
@@ -115,19 +93,7 @@ pub fn canal_terrace() -> Home {
 }
 
 fn plan(name: &str, from: jiff::civil::Date, down: f64, up: f64, line: AccessLine) -> Plan {
-    Plan { id: PlanId::named(name), from, down_mbps: MbitPerSec::new(down), up_mbps: MbitPerSec::new(up), line }
-}
-
-fn opening(room: &str, side: Side, kind: OpeningKind, material: &str, open: bool, along: f64, width: f64) -> Opening {
-    Opening {
-        room_id: RoomId::named(room),
-        side,
-        kind,
-        material: material.into(),
-        open,
-        along_part: along,
-        width_m: Metres::new(width),
-    }
+    Plan::sold(PlanId::named(name), from, (down, up), line)
 }
 
 fn neighbour(name: &str, band: Band, channel: u16, width: f64, signal: f64, busy_part: f64) -> Neighbour {

@@ -1,7 +1,9 @@
 //! A flat in an old gasworks: one level, concrete, just begun.
 
-use busy_hen_home::{AccessLine, Activity, Home, LengthUnit, Mode, Plan, PlanId, Setup, SetupId, Tenure};
-use busy_hen_units::MbitPerSec;
+use busy_hen_home::{
+    AccessLine, Activity, Complaint, ComplaintId, Home, Hours, LengthUnit, Mode, Plan, PlanId, RoomId, Setup, SetupId,
+    Tenure,
+};
 use jiff::civil::date;
 
 use crate::build::{device, level, settle_rooms, used};
@@ -24,18 +26,20 @@ pub fn gasworks_flat() -> Home {
     settle_rooms(&mut home);
     home.brief.complaint = "Large files crawl in the workroom.".into();
     home.brief.tenure = Tenure::Rented;
-    home.brief.plans = vec![Plan {
-        id: PlanId::named("flat"),
-        from: date(2025, 9, 1),
-        down_mbps: MbitPerSec::new(900.0),
-        up_mbps: MbitPerSec::new(110.0),
-        line: AccessLine::Fibre,
-    }];
+    home.brief.plans = vec![Plan::sold(PlanId::named("flat"), date(2025, 9, 1), (900.0, 110.0), AccessLine::Fibre)];
     home.brief.uses = vec![
         used("Workroom", "", Activity::HomeOffice, 2),
         used("Living room", "", Activity::UhdFilm, 1),
         used("Bedroom", "", Activity::Browsing, 1),
     ];
+    home.brief.complaints = vec![Complaint {
+        id: ComplaintId::named("flat"),
+        words: "Large files crawl in the workroom.".into(),
+        room_id: Some(RoomId::named("Workroom")),
+        comes_and_goes: false,
+        hours: Some(Hours { from: 9, to: 17 }),
+        answer: String::new(),
+    }];
     let router = device("flat A", "Router", "router_ax", Mode::Router, ("Flat", 0.9, 0.8), None);
     home.setups = vec![Setup::new(SetupId::named("flat A"), "A", "as found", vec![router])];
     home

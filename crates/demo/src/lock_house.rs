@@ -1,7 +1,6 @@
 //! The lock house: a stone bungalow whose house is typed and whose needs are noted, with no setup drawn yet.
 
 use busy_hen_home::{AccessLine, Activity, Home, LengthUnit, Plan, PlanId};
-use busy_hen_units::MbitPerSec;
 use jiff::civil::date;
 
 use crate::build::{level, settle_rooms, used};
@@ -24,13 +23,7 @@ pub fn lock_house() -> Home {
     home.house.inner_wall = "brick105".into();
     settle_rooms(&mut home);
     home.brief.complaint = "The camera over the lock loses its picture whenever it rains.".into();
-    home.brief.plans = vec![Plan {
-        id: PlanId::named("lock"),
-        from: date(2024, 10, 1),
-        down_mbps: MbitPerSec::new(36.0),
-        up_mbps: MbitPerSec::new(7.0),
-        line: AccessLine::Dsl,
-    }];
+    home.brief.plans = vec![Plan::sold(PlanId::named("lock"), date(2024, 10, 1), (36.0, 7.0), AccessLine::Dsl)];
     home.brief.uses = vec![
         used("Lockside", "lock camera", Activity::Camera, 1),
         used("Parlour", "", Activity::HdFilm, 1),

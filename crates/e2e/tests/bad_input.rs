@@ -44,14 +44,25 @@ async fn the_house() {
     lines.send_keys(Key::Control + Key::End).await.unwrap();
     lines.send_keys("\nShed 2 x 2 eats of Garden\nBath 4.4 by").await.unwrap();
     bench.see_in("#house-faults", "“eats” is not understood here").await;
-    bench.see_in("#house-faults", "Line 9: No size here").await;
+    bench.see_in("#house-faults", "No size here").await;
+    bench.see_in("#house-faults", "line 18").await;
     bench.see_in("svg[aria-label='The level as drawn']", "Pottery").await;
     bench.saved().await;
     bench.see_in("nav[aria-label='Route of the job']", "2 lines to mend").await;
+    // One press mends the first.
+    bench.press("east").await;
+    bench.no_longer("#house-faults", "“eats”").await;
+    bench.see_in("svg[aria-label='The level as drawn']", "Shed").await;
+    lines.click().await.unwrap();
+    lines.send_keys(Key::Control + Key::End).await.unwrap();
     for _ in 0.."Bath 4.4 by".len() + 1 {
         lines.send_keys(Key::Backspace + "").await.unwrap();
     }
-    bench.no_longer("#house-faults", "Line 9").await;
+    bench.no_longer("#house-faults", "line 18").await;
+    bench.click("//summary[contains(., 'floor to floor')]").await;
+    bench.fill("Floor to floor, m", "high").await;
+    bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
+    bench.see("“high” is no length; write it as in “3.8”.").await;
     bench.fill("Floor to floor, m", "27").await;
     bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
     bench.see_in("[role=alert]", "Ground is 27 m high; a level is 1.8 to 8 m").await;
@@ -59,14 +70,27 @@ async fn the_house() {
 }
 
 #[tokio::test]
-async fn a_room_with_readings_can_not_be_typed_away() {
+async fn a_room_with_readings_stays_until_somebody_says_what_became_of_it() {
     let bench = Bench::demo(DESK).await;
     bench.open_home(HOME, "House").await;
     bench.see_in("svg[aria-label='The level as drawn']", "Pottery").await;
+    let runs = async || bench.ask(&bench.path().await.replace("/homes/", "/api/homes/").replace("/house", "")).await;
+    let count = |view: &serde_json::Value| -> u64 {
+        view["rounds"].as_array().unwrap().iter().map(|round| round["runs"].as_u64().unwrap()).sum()
+    };
+    let before = count(&runs().await);
     let lines = bench.find("#house-lines").await;
     lines.send_keys(Key::Control + "a").await.unwrap();
-    lines.send_keys("Front room 3 x 3").await.unwrap();
-    bench.see_in("[role=alert]", "keep its line, or delete what was tested there first").await;
+    lines.send_keys("Salon 3 x 3\nNook 2 x 2 east of Salon").await.unwrap();
+    bench.see_in("#house-faults", "Kitchen has no line any more; what was noted or measured there is kept.").await;
+    bench.saved().await;
+    let kitchen = "//li[contains(., 'Kitchen has no line any more')]//button[contains(., 'it is Salon now')]";
+    bench.click(kitchen).await;
+    bench.no_longer("#house-faults", "Kitchen has no line any more").await;
+    let view = runs().await;
+    assert_eq!(count(&view), before);
+    let rooms = view["home"]["house"]["rooms"].as_array().unwrap();
+    assert!(rooms.iter().any(|room| room["name"] == "Salon") && rooms.iter().all(|room| room["name"] != "Kitchen"));
     bench.close().await;
 }
 

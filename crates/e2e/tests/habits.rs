@@ -10,8 +10,9 @@ const HOME: &str = "Canal terrace with pottery";
 async fn a_home_in_feet_is_shown_and_typed_in_feet() {
     let bench = Bench::demo(DESK).await;
     bench.open_home("Gasworks flat", "House").await;
-    bench.see_in("svg[aria-label='The level as drawn']", "18.0 x 14.0 ft").await;
-    bench.see("ft² indoors on this level").await;
+    bench.see_in("svg[aria-label='The level as drawn']", "18' x 14'").await;
+    bench.see("ft² indoors").await;
+    bench.click("//summary[contains(., 'floor to floor')]").await;
     bench.fill("Floor to floor, ft", "10").await;
     bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
     bench.saved().await;
@@ -22,6 +23,7 @@ async fn a_home_in_feet_is_shown_and_typed_in_feet() {
             ((height - 3.048).abs() < 1e-9).then_some(())
         })
         .await;
+    bench.click("//nav[@aria-label='Route of the job']//a[b[normalize-space(.)='Setups']]").await;
     bench.click("//aside//button[normalize-space(.)='Workroom']").await;
     bench.see_in("section[aria-label='Chain to the room']", " ft, ").await;
     bench.close().await;

@@ -45,7 +45,7 @@ async fn from_a_new_home_to_a_verdict() {
 
     // The house, typed as it is paced, drawn as typed.
     stop(&bench, "House").await;
-    bench.press("+ level").await;
+    bench.press("Begin with an empty level").await;
     bench.find("#house-lines").await.send_keys(GROUND).await.unwrap();
     bench.see_in("svg[aria-label='The level as drawn']", "Lounge").await;
     bench.saved().await;
@@ -53,8 +53,10 @@ async fn from_a_new_home_to_a_verdict() {
     bench.find("#house-lines").await.send_keys(FIRST).await.unwrap();
     bench.see_in("svg[aria-label='The level as drawn']", "Bedroom").await;
     bench.saved().await;
-    bench.click("//aside//button[normalize-space(.)='Bedroom']").await;
+    bench.click("//*[name()='g'][starts-with(@aria-label,'Bedroom,')]").await;
+    bench.click("//button[@role='tab'][normalize-space(.)='Bedroom']").await;
     bench.choose("west side", "brick 105 mm, plastered both faces").await;
+    assert!(bench.find("#house-lines").await.text().await.unwrap().contains("- west brick"));
     bench.saved().await;
 
     // The brief: plan and needs add up.

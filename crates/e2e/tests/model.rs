@@ -17,39 +17,43 @@ async fn tab(bench: &Bench) {
     field.send_keys(Key::Tab + "").await.expect("the field takes keys");
 }
 
+/// What is predicted for a room, as the ledger beside the setups shows it.
+async fn predicted(bench: &Bench, room: &str) -> f64 {
+    bench.click("//nav[@aria-label='Route of the job']//a[b[normalize-space(.)='Setups']]").await;
+    let figure = bench.ledger(room, 1).await.parse().unwrap();
+    bench.click("//nav[@aria-label='Route of the job']//a[b[normalize-space(.)='House']]").await;
+    bench.see_in("svg[aria-label='The level as drawn']", "Pottery").await;
+    figure
+}
+
 #[tokio::test]
-async fn a_door_is_drawn_lets_more_through_and_says_what_is_wrong_with_it() {
+async fn a_door_is_put_in_lets_more_through_and_says_what_is_wrong_with_it() {
     let bench = Bench::demo(DESK).await;
     bench.open_home(HOME, "House").await;
-    bench.click("//aside//button[normalize-space(.)='Bathroom']").await;
-    bench.see("Sides of Bathroom").await;
-    bench.see("None drawn: reckoned with a timber door").await;
-    let before: f64 = bench.ledger("Bathroom", 1).await.parse().unwrap();
+    bench.see_in("svg[aria-label='The level as drawn']", "Pottery").await;
+    let before = predicted(&bench, "Bathroom").await;
+    bench.press("First").await;
+    bench.click("//*[name()='g'][starts-with(@aria-label,'Bathroom,')]").await;
+    bench.click("//button[@role='tab'][normalize-space(.)='Bathroom']").await;
     let drawn = "svg g:not(.assumed) > .door";
     let doors = count(&bench, drawn).await;
     bench.press("+ door").await;
-    bench.saved().await;
     bench.wait("the door", || async { (count(&bench, drawn).await > doors).then_some(()) }).await;
-    bench.choose("Of", "no wall, open through").await;
-    bench.fill("Width, m", "wide").await;
-    tab(&bench).await;
-    bench.see("Type a number, as in 2.5.").await;
-    let field = bench.find("fieldset[aria-label='door 1'] input[inputmode=decimal]").await;
-    assert_eq!(field.value().await.unwrap().as_deref(), Some("wide"), "what was typed stays");
-    bench.fill("Width, m", "40").await;
-    tab(&bench).await;
-    bench.see_in("[role=alert]", "An opening is 40 m wide; it must be 0.2 to 12 m.").await;
-    bench.fill("Width, m", "3").await;
-    tab(&bench).await;
-    bench.saved().await;
-    bench
-        .wait("more in the bathroom", || async {
-            bench.ledger("Bathroom", 1).await.parse::<f64>().ok().filter(|after| *after > before)
-        })
-        .await;
+    let lines = bench.find("#house-lines").await;
+    lines.send_keys(Key::Control + Key::End).await.unwrap();
+    assert!(lines.text().await.unwrap().ends_with("- door north"), "what is put in stands in the lines");
+    lines.send_keys(" 40 wide").await.unwrap();
+    bench.see_in("#house-faults", "A door 40.00 m wide does not go into a side of 4.80 m.").await;
+    for _ in 0.."40 wide".len() {
+        lines.send_keys(Key::Backspace + "").await.unwrap();
+    }
+    lines.send_keys("3 wide open").await.unwrap();
+    bench.no_longer("#house-faults", "does not go").await;
     bench.press("+ stairs up").await;
+    bench.wait("the stairs", || async { (count(&bench, "svg .stairs.said").await > 0.0).then_some(()) }).await;
     bench.saved().await;
-    bench.wait("the stairs", || async { (count(&bench, "svg .stairs").await > 0.0).then_some(()) }).await;
+    bench.press("Ground").await;
+    assert!(predicted(&bench, "Bathroom").await > before);
     bench.close().await;
 }
 
@@ -58,19 +62,23 @@ async fn what_stands_in_the_way_and_who_shares_the_air_count() {
     let bench = Bench::demo(DESK).await;
     bench.open_home(HOME, "House").await;
     bench.see_in("svg[aria-label='The level as drawn']", "Pottery").await;
-    bench.see_in("aside", "with 3 neighbours’ networks in the air").await;
-    bench.click("//summary[contains(., 'In the way')]").await;
-    bench.press("+ obstacle").await;
+    let solids = count(&bench, "svg .solid").await;
+    let lines = bench.find("#house-lines").await;
+    lines.send_keys(Key::Control + Key::End).await.unwrap();
+    lines.send_keys("\nGarden: garden wall west").await.unwrap();
+    bench.wait("one more in the way", || async { (count(&bench, "svg .solid").await > solids).then_some(()) }).await;
     bench.saved().await;
-    bench.wait("two obstacles", || async { (count(&bench, "svg .obstacle").await > 1.0).then_some(()) }).await;
+    bench.click("//button[@role='tab'][normalize-space(.)='Neighbours']").await;
     bench.click("//summary[contains(., 'Neighbours’ networks')]").await;
     bench.press("+ neighbour").await;
-    bench.see_in("aside", "with 4 neighbours’ networks in the air").await;
+    bench.saved().await;
     let channel = bench.find("fieldset[aria-label='Neighbour 4'] input[inputmode=decimal]").await;
     channel.send_keys(Key::Control + "a").await.unwrap();
     channel.send_keys("35").await.unwrap();
     tab(&bench).await;
     bench.see_in("[role=alert]", "There is no 20 MHz channel at 35 in 2.4 GHz; look again.").await;
+    bench.click("//nav[@aria-label='Route of the job']//a[b[normalize-space(.)='Setups']]").await;
+    bench.see_in("aside", "with 4 neighbours’ networks in the air").await;
     bench.close().await;
 }
 
@@ -151,6 +159,7 @@ async fn a_home_goes_out_as_a_file_and_comes_in_again() {
 async fn the_new_fields_fit_a_phone() {
     let bench = Bench::demo(PHONE).await;
     bench.open_home(HOME, "House").await;
+    bench.click("//button[@role='tab'][normalize-space(.)='Neighbours']").await;
     bench.click("//summary[contains(., 'Neighbours’ networks')]").await;
     bench.see("Only what sharing the air needs is kept").await;
     assert!(!bench.scrolls_sideways().await);

@@ -2,6 +2,8 @@
 //! with 60 walls and six radios.
 #![allow(missing_docs)]
 
+use std::collections::HashSet;
+
 use std::hint::black_box;
 
 use busy_hen_engine::catalogue::{AsItComes, clients, kit};
@@ -44,6 +46,7 @@ fn home(columns: usize, devices: usize) -> Home {
                 height_m: Metres::new(2.6),
                 floor: "timber_floor".into(),
                 lines: lines.join("\n"),
+                tracing: None,
             }
         })
         .collect();
@@ -62,8 +65,8 @@ fn home(columns: usize, devices: usize) -> Home {
             })
         })
         .collect();
-    let edit = HouseEdit::from(home.house.clone());
-    settle(&mut home, edit, RoomId::named, SpotId::named);
+    let edit = HouseEdit::from(&home);
+    settle(&mut home, edit, &HashSet::new(), RoomId::named, SpotId::named);
     let devices = (0..devices)
         .map(|index| {
             let id = DeviceId::named(&index.to_string());

@@ -1,7 +1,10 @@
 //! What differs between two states of a home, in words: the names of steps to undo, and what has changed since a round was taken.
 
-use busy_hen_home::{Device, Home, House, LengthUnit, Level, Setup, SetupId, Via};
+use busy_hen_home::{Brief, Device, Home, House, LengthUnit, Level, LevelId, Setup, SetupId, Via};
 use busy_hen_units::Metres;
+
+use crate::geometry::lines::{Fittings, Placed};
+use crate::geometry::{Rect, Typed, adopt, draw};
 
 /// One thing that differs.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -22,7 +25,7 @@ pub fn changes(before: &Home, after: &Home) -> Vec<Change> {
     list.when(before.region != after.region, "another country", "the country's radio rules changed", true);
     list.when(before.units != after.units, "another unit of length", "lengths are shown in another unit", false);
     brief(before, after, &mut list);
-    house(&before.house, &after.house, &mut list);
+    house(before, after, &mut list);
     list.when(before.air != after.air, "edit of the neighbours", "the neighbours’ networks changed", true);
     for (setup, now) in before.setups.iter().filter_map(|setup| Some((setup, after.setup(setup.id)?))) {
         of_setup(setup, now, after.units, &mut list);
@@ -80,17 +83,31 @@ fn brief(before: &Home, after: &Home, list: &mut List) {
     list.when(was.complaint != is.complaint, "edit of the complaint", "the complaint was edited", false);
     list.when(was.plans != is.plans, "edit of the internet plans", "the internet plan changed", true);
     list.when(was.uses != is.uses, "edit of who does what", "what the rooms need changed", false);
-    let rest = |home: &Home| {
-        let brief = &home.brief;
-        (brief.tenure, brief.may_drill, brief.network_sockets, brief.coax_sockets, brief.budget.map(f64::to_bits))
+    list.when(was.complaints != is.complaints, "edit of the complaints", "the complaints were edited", false);
+    list.when(was.devices != is.devices, "edit of the family's devices", "the family’s devices changed", false);
+    list.when(was.wants != is.wants, "edit of what is wanted", "what is wanted changed", false);
+    let rest = |brief: &Brief| Brief {
+        complaint: String::new(),
+        plans: Vec::new(),
+        uses: Vec::new(),
+        complaints: Vec::new(),
+        devices: Vec::new(),
+        wants: Vec::new(),
+        ..brief.clone()
     };
-    let differs = rest(before) != rest(after) || was.constraints != is.constraints;
-    list.when(differs, "edit of the constraints", "the constraints changed", false);
+    list.when(rest(was) != rest(is), "edit of the constraints", "the constraints changed", false);
 }
 
-fn house(before: &House, after: &House, list: &mut List) {
+fn house(before: &Home, after: &Home, list: &mut List) {
+    let (was, mut is) = (Drawn::of(before), Drawn::of(after));
+    // Rooms are told by where they stand in the earlier list, new ones behind.
+    let place = |room: &Placed| was.rooms.iter().position(|own| own.name == room.name && own.level_id == room.level_id);
+    let places: Vec<usize> =
+        is.rooms.iter().enumerate().map(|(n, room)| place(room).unwrap_or(was.rooms.len() + n)).collect();
+    is.fittings = is.fittings.with_rooms(|room| places[room]);
+    let (before, after) = (&was.house, &is.house);
     for (level, now) in before.levels.iter().filter_map(|level| Some((level, after.level(level.id)?))) {
-        of_level(level, now, list);
+        of_level((level, &was), (now, &is), list);
     }
     for level in after.levels.iter().filter(|level| before.level(level.id).is_none()) {
         list.put(format!("new level {}", level.name), format!("the level {} was added", level.name), true);
@@ -99,14 +116,15 @@ fn house(before: &House, after: &House, list: &mut List) {
         list.put(format!("delete level {}", level.name), format!("the level {} was deleted", level.name), true);
     }
     let materials = |house: &House| (house.outer_wall.clone(), house.inner_wall.clone(), house.windows.clone());
-    let walls = materials(before) != materials(after) || before.walls != after.walls;
+    let walls = materials(before) != materials(after) || was.fittings.walls != is.fittings.walls;
     list.when(walls, "edit of the walls", "what walls are made of changed", true);
-    list.when(before.openings != after.openings, "edit of doors and windows", "doors or windows changed", true);
+    let openings = was.fittings.openings != is.fittings.openings;
+    list.when(openings, "edit of doors and windows", "doors or windows changed", true);
     let lids = before.around.above != after.around.above || before.around.below != after.around.below;
     list.when(lids, "edit of what lies over and under", "what lies over and under changed", true);
-    let stairs = before.stairwells != after.stairwells || before.around.stairs != after.around.stairs;
+    let stairs = was.fittings.stairs != is.fittings.stairs || before.around.stairs != after.around.stairs;
     list.when(stairs, "edit of the stairs", "the stairs changed", true);
-    list.when(before.obstacles != after.obstacles, "edit of obstacles", "obstacles changed", true);
+    list.when(was.fittings.solids != is.fittings.solids, "edit of obstacles", "obstacles changed", true);
     let learnt = before.corrections != after.corrections;
     list.when(learnt, "edit of what walls were found to take", "what walls were found to take changed", false);
     let spots = before.spots.iter().filter_map(|spot| Some((spot, after.spots.iter().find(|own| own.id == spot.id)?)));
@@ -114,13 +132,36 @@ fn house(before: &House, after: &House, list: &mut List) {
     list.when(moved && before.levels == after.levels, "move a spot", "a spot was moved", true);
 }
 
-fn of_level(level: &Level, now: &Level, list: &mut List) {
+/// A house with what its lines come to, without which line says what.
+struct Drawn {
+    house: House,
+    rooms: Vec<Placed>,
+    fittings: Fittings,
+}
+
+impl Drawn {
+    fn of(home: &Home) -> Self {
+        let mut house = home.house.clone();
+        adopt(&mut house, home.units);
+        let Typed { rooms, fittings, .. } = draw(&house.levels, home.units);
+        Self { house, rooms, fittings: fittings.without_sources() }
+    }
+
+    /// Where the rooms of a level lie, whatever they are called.
+    fn outlines(&self, level: LevelId) -> impl Iterator<Item = (&[Rect], bool)> {
+        self.rooms.iter().filter(move |room| room.level_id == level).map(|room| (&room.rects[..], room.outdoors))
+    }
+}
+
+fn of_level((level, was): (&Level, &Drawn), (now, is): (&Level, &Drawn), list: &mut List) {
     let name = &now.name;
     if level.name != *name {
         list.put(format!("rename {} to {name}", level.name), format!("{} is now called {name}", level.name), false);
     }
-    if level.lines != now.lines {
-        list.put(format!("edit of the lines of {name}"), format!("the rooms of {name} were retyped"), true);
+    if !was.outlines(level.id).eq(is.outlines(level.id)) {
+        list.put(format!("edit of the rooms of {name}"), format!("the rooms of {name} changed"), true);
+    } else if level.lines != now.lines && was.fittings == is.fittings {
+        list.put(format!("edit of the lines of {name}"), format!("the lines of {name} were edited"), false);
     }
     let differs = level.height_m != now.height_m || level.floor != now.floor;
     if differs {
@@ -223,6 +264,7 @@ pub fn length(length: Metres, units: LengthUnit) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::geometry::lines::restate::restate;
     use busy_hen_units::Megahertz;
 
     fn told(change: impl FnOnce(&mut Home)) -> (String, Vec<String>) {
@@ -256,8 +298,8 @@ mod tests {
         assert_eq!(since, ["5 GHz of Router went from channel 36 to 100"]);
         let (_, since) = told(|home| home.setups[1].devices[0].radios[1].width_mhz = Megahertz::new(40.0));
         assert!(since[0].contains("to 40 MHz wide"), "{since:?}");
-        let (_, since) = told(|home| home.house.levels[0].lines.push_str("\nShed 2 x 2 south of Garden"));
-        assert_eq!(since, ["the rooms of Ground were retyped"]);
+        let (_, since) = told(|home| home.house.levels[0].lines.push_str("\nShed 2 x 2 west of Garden"));
+        assert_eq!(since, ["the rooms of Ground changed"]);
         let (_, since) = told(|home| {
             home.setups.remove(1);
         });
@@ -267,6 +309,8 @@ mod tests {
     #[test]
     fn lengths_are_told_in_the_homes_unit() {
         let (_, since) = told(|home| {
+            let lines = home.house.levels.iter_mut().map(|level| &mut level.lines);
+            lines.for_each(|lines| *lines = restate(lines, LengthUnit::Metre));
             home.units = LengthUnit::Foot;
             home.setups[1].devices[1].at.x_m += Metres::new(3.048);
             home.setups[1].devices[0].at.x_m += Metres::new(0.1);

@@ -58,6 +58,12 @@ pub fn check(home: &Home) -> Result<(), Faults> {
             );
         }
     }
+    for (index, device) in home.brief.devices.iter().enumerate() {
+        if clients::find(&device.class).is_none() {
+            let told = format!("“{}” is no class of device here; choose one from the list.", device.class);
+            fault(format!("/brief/devices/{index}/class"), told);
+        }
+    }
     for (index, kit) in home.own_kit.iter().enumerate() {
         own_kit(kit, &format!("/own_kit/{index}"), &mut faults);
     }

@@ -8,7 +8,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::geometry::Plan;
-use crate::needs::home_need;
+use crate::needs::running_line;
 
 /// A stop of the route.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
@@ -74,13 +74,12 @@ fn stop(name: StopName, state: StopState, note: impl Into<String>) -> Stop {
 fn brief(home: &Home, today: Date) -> Stop {
     let name = StopName::Brief;
     let uses = home.brief.uses.len();
-    match (home.brief.plan_on(today), home_need(&home.brief)) {
+    let line = running_line(&home.brief, today);
+    match (home.brief.plan_on(today), line) {
         (None, None) => stop(name, StopState::Untouched, "no plan, no needs yet"),
         (None, Some(_)) => stop(name, StopState::Open, "no internet plan in force"),
         (Some(_), None) => stop(name, StopState::Open, "no one's needs yet"),
-        (Some(plan), Some(need)) if need.down_mbps > plan.down_mbps || need.up_mbps > plan.up_mbps => {
-            stop(name, StopState::Open, "needs exceed the plan")
-        }
+        (Some(_), Some(line)) if line.is_too_little() => stop(name, StopState::Open, "needs exceed the plan"),
         (Some(plan), Some(_)) => {
             let note = format!("{:.0}/{:.0} plan, {}", plan.down_mbps.get(), plan.up_mbps.get(), counted(uses, "use"));
             stop(name, StopState::Done, note)

@@ -2,7 +2,9 @@
 
 use busy_hen_demo::canal_terrace;
 use busy_hen_engine::check::{check, check_round, check_run};
-use busy_hen_home::{Band, CableClass, Faults, Home, Mode, Outcome, Round, Run, SetupId, SpotId, Uplink, Via};
+use busy_hen_home::{
+    Band, CableClass, Faults, Home, Mode, Outcome, Round, Run, SetupId, Side, SpotId, Uplink, Via, WallChoice,
+};
 use busy_hen_testkit::runs;
 use busy_hen_units::{Dbm, MbitPerSec, Megahertz, Millis};
 
@@ -16,6 +18,12 @@ fn home_with(change: impl FnOnce(&mut Home)) -> Vec<String> {
     pointers(check(&home))
 }
 
+/// A side of a room said to be made of what makes floors, as files of before may have it.
+fn timber_wall(home: &Home) -> WallChoice {
+    let room_id = home.house.rooms[0].id;
+    WallChoice { room_id, side: Side::North, material: "timber_floor".into(), thickness_m: None }
+}
+
 #[test]
 fn the_demo_home_is_sound() {
     assert_eq!(home_with(|_| {}), Vec::<String>::new());
@@ -26,7 +34,7 @@ fn unknown_materials_kit_and_countries_are_refused_where_they_stand() {
     assert_eq!(home_with(|home| home.region = "XX".into()), ["/region"]);
     assert_eq!(home_with(|home| home.house.inner_wall = "cheese".into()), ["/house/inner_wall"]);
     assert_eq!(home_with(|home| home.house.levels[1].floor = "brick105".into()), ["/house/levels/1/floor"]);
-    assert_eq!(home_with(|home| home.house.walls[0].material = "timber_floor".into()), ["/house/walls/0/material"]);
+    assert_eq!(home_with(|home| home.house.walls = vec![timber_wall(home)]), ["/house/walls/0/material"]);
     assert_eq!(home_with(|home| home.setups[0].devices[0].kit = "toaster".into()), ["/setups/0/devices/0/kit"]);
 }
 

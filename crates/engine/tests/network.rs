@@ -24,6 +24,7 @@ fn home(devices: Vec<Device>) -> Home {
         height_m: Metres::new(3.0),
         floor: "timber_floor".into(),
         lines: "Rope walk 40 x 4".into(),
+        tracing: None,
     }];
     home.setups = vec![Setup::new(SetupId::named("A"), "A", "A", devices)];
     home
@@ -425,6 +426,7 @@ fn a_line_through_the_joint_of_two_walls_meets_one() {
         height_m: Metres::new(2.5),
         floor: "timber_floor".into(),
         lines: "Hall 2 x 4\nDen 3 x 2 east of Hall\nKitchen 3 x 2 south of Den".into(),
+        tracing: None,
     }];
     let plan = Plan::new(&home.house, home.units);
     let crossed = |y: f64| {

@@ -1,13 +1,18 @@
-//! Open formats in and out: the home file as JSON, readings as CSV, tables of other tests, pictures, what kit reports of itself.
+//! Open formats in and out: the home file as JSON, readings as CSV, tables of other tests, pictures, what kit reports of itself, plans as
+//! drawings and GeoJSON.
 
 mod home_file;
 mod kit_report;
 mod picture;
+mod plan_geojson;
+mod plan_svg;
 mod readings_csv;
 mod readings_table;
 
 pub use home_file::{HomeFile, PictureRecord, RoundRecord, SIZE_LIMIT, home_file_schema};
 pub use kit_report::{KIT_REPORT_LIMIT, KitReport, Station};
 pub use picture::{NoPicture, PICTURE_LIMIT, is_jpeg, plain_jpeg};
+pub use plan_geojson::plan_geojson;
+pub use plan_svg::plan_svg;
 pub use readings_csv::{Line, READINGS_TABLE_SCHEMA, readings_csv};
 pub use readings_table::{Column, RateUnit, Reading, Table, TableRow};

@@ -7,7 +7,7 @@ use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::predict::ledger::Measured;
 use busy_hen_engine::predict::{Kept, Model, Question};
 use busy_hen_formats::{HomeFile, RoundRecord, home_file_schema};
-use busy_hen_home::{Doors, Home, Situation, TestKind};
+use busy_hen_home::{Doors, Home, Side, Situation, TestKind, WallChoice};
 use busy_hen_testkit::homes::any_home;
 use busy_hen_testkit::runs::{round, run, tested};
 use jiff::civil::date;
@@ -16,7 +16,16 @@ use serde_json::{Value, json};
 
 /// The terrace with a round of two runs.
 fn terrace() -> HomeFile {
-    let home = canal_terrace();
+    let mut home = canal_terrace();
+    // As files of before kept what lines say now.
+    home.house.walls = [Side::North, Side::East, Side::South]
+        .map(|side| WallChoice {
+            room_id: home.house.rooms[0].id,
+            side,
+            material: "brick215".into(),
+            thickness_m: None,
+        })
+        .into();
     let spots = vec![home.house.spots[0].id, home.house.spots[1].id];
     let round = round("r", home.setups[0].id, spots.clone());
     let runs = vec![run(&round, spots[0], 80.0), run(&round, spots[1], 40.0)];

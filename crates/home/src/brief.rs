@@ -5,7 +5,7 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::id::{PlanId, RoomId, UseId};
+use crate::id::{ComplaintId, FamilyDeviceId, PlanId, RoomId, UseId};
 
 /// What the family has, wants and allows.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, ToSchema)]
@@ -29,6 +29,116 @@ pub struct Brief {
     pub plans: Vec<Plan>,
     /// Who does what in which room.
     pub uses: Vec<RoomUse>,
+    /// What may be drilled and what not, in the family's words; empty when not asked.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub drilling: String,
+    /// The router there is.
+    #[serde(default)]
+    pub router: PresentRouter,
+    /// The family's devices.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub devices: Vec<FamilyDevice>,
+    /// What the network must be able to do.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub wants: Vec<Want>,
+    /// Complaints, each kept open until something answers it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub complaints: Vec<Complaint>,
+}
+
+/// The router there is before anything is changed.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PresentRouter {
+    /// What it is, in the family's words.
+    pub what: String,
+    /// Whether it can be put in bridge mode, so that another does the routing; absent when nobody has looked.
+    pub can_bridge: Option<bool>,
+}
+
+/// Some devices of one class that the family has.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FamilyDevice {
+    /// Identifies the entry.
+    pub id: FamilyDeviceId,
+    /// What the family calls it; may be empty.
+    pub name: String,
+    /// Its class, a key of the catalogue's test devices: streams, width, generation.
+    pub class: String,
+    /// How many of them.
+    pub count: u32,
+    /// Whether it stands still, so that a cable may serve it.
+    pub fixed: bool,
+    /// The room it is used in; none for one that roams.
+    pub room_id: Option<RoomId>,
+}
+
+/// Something that the network must be able to do.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Want {
+    /// Rules for children: hours, what may be looked at.
+    ChildRules,
+    /// A private network of one's own to dial into.
+    OwnVpn,
+    /// A hub for lamps, locks and sensors.
+    SmartHomeHub,
+    /// Wi-Fi that goes on and off by the clock.
+    Schedules,
+    /// A network for guests.
+    GuestNetwork,
+    /// Every setting within reach.
+    FullControl,
+}
+
+impl Want {
+    /// All of them, as they are offered.
+    pub const ALL: [Self; 6] =
+        [Self::ChildRules, Self::OwnVpn, Self::SmartHomeHub, Self::Schedules, Self::GuestNetwork, Self::FullControl];
+}
+
+/// What the family complains of.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Complaint {
+    /// Identifies the complaint.
+    pub id: ComplaintId,
+    /// In the family's words.
+    pub words: String,
+    /// The room it is about; none when it is about all of them.
+    pub room_id: Option<RoomId>,
+    /// Whether it comes and goes.
+    pub comes_and_goes: bool,
+    /// The hours at which it happens; none when at any.
+    pub hours: Option<Hours>,
+    /// What has answered it, as the installer wrote it down; empty while it is open.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub answer: String,
+}
+
+/// Some hours of a day, from one to before another; past midnight when the second is the lower.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Hours {
+    /// First hour, 0 to 23.
+    #[schema(maximum = 23)]
+    pub from: u8,
+    /// The hour at which it ends, 0 to 23.
+    #[schema(maximum = 23)]
+    pub to: u8,
+}
+
+impl Hours {
+    /// Whether an hour lies in them; equal ends mean the whole day.
+    #[must_use]
+    pub fn hold(&self, hour: u8) -> bool {
+        match self.from.cmp(&self.to) {
+            std::cmp::Ordering::Less => self.from <= hour && hour < self.to,
+            std::cmp::Ordering::Equal => true,
+            std::cmp::Ordering::Greater => hour >= self.from || hour < self.to,
+        }
+    }
 }
 
 impl Brief {
@@ -54,6 +164,39 @@ pub struct Plan {
     pub up_mbps: MbitPerSec,
     /// Kind of line that carries it.
     pub line: AccessLine,
+    /// Download that usually arrives, where it is known to differ from what is sold.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub usual_down_mbps: Option<MbitPerSec>,
+    /// Upload that usually arrives, where it is known to differ from what is sold.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub usual_up_mbps: Option<MbitPerSec>,
+    /// What it costs a month, in the family's currency.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub price_a_month: Option<f64>,
+}
+
+impl Plan {
+    /// A plan of which only what is sold is known.
+    #[must_use]
+    pub fn sold(id: PlanId, from: Date, (down, up): (f64, f64), line: AccessLine) -> Self {
+        Self {
+            id,
+            from,
+            down_mbps: MbitPerSec::new(down),
+            up_mbps: MbitPerSec::new(up),
+            line,
+            usual_down_mbps: None,
+            usual_up_mbps: None,
+            price_a_month: None,
+        }
+    }
+
+    /// Download and upload that arrive: the usual where it is known, never more than is sold.
+    #[must_use]
+    pub fn gives(&self) -> (MbitPerSec, MbitPerSec) {
+        let least = |sold: MbitPerSec, usual: Option<MbitPerSec>| usual.map_or(sold, |usual| usual.min(sold));
+        (least(self.down_mbps, self.usual_down_mbps), least(self.up_mbps, self.usual_up_mbps))
+    }
 }
 
 /// Kind of line into the home.
@@ -102,6 +245,9 @@ pub struct RoomUse {
     pub people: u32,
     /// Who, in the family's words; may be empty.
     pub who: String,
+    /// When, where that is known; the busy evening when it is not.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hours: Option<Hours>,
 }
 
 /// What a person or thing does with the network.
@@ -126,11 +272,21 @@ pub enum Activity {
     HomeOffice,
     /// A camera that sends its picture out.
     Camera,
+    /// Broadcasting live to many.
+    LiveBroadcast,
+    /// Films or files from a machine at home: it goes by the home network and not by the line.
+    LocalFiles,
+    /// A game from a machine at home: it goes by the home network and not by the line.
+    LocalGame,
+    /// A crowd of guests on the guest network.
+    GuestCrowd,
+    /// A payment terminal.
+    PaymentTerminal,
 }
 
 impl Activity {
     /// All activities, lightest first as they are offered.
-    pub const ALL: [Self; 9] = [
+    pub const ALL: [Self; 14] = [
         Self::Mail,
         Self::Music,
         Self::Browsing,
@@ -140,7 +296,18 @@ impl Activity {
         Self::Game,
         Self::HomeOffice,
         Self::Camera,
+        Self::LiveBroadcast,
+        Self::LocalFiles,
+        Self::LocalGame,
+        Self::GuestCrowd,
+        Self::PaymentTerminal,
     ];
+
+    /// Whether it goes by the home network alone, so that no plan limits it.
+    #[must_use]
+    pub fn is_local(self) -> bool {
+        matches!(self, Self::LocalFiles | Self::LocalGame)
+    }
 }
 
 #[cfg(test)]
@@ -149,13 +316,7 @@ mod tests {
     use jiff::civil::date;
 
     fn plan(name: &str, from: Date) -> Plan {
-        Plan {
-            id: PlanId::named(name),
-            from,
-            down_mbps: MbitPerSec::new(100.0),
-            up_mbps: MbitPerSec::new(20.0),
-            line: AccessLine::Fibre,
-        }
+        Plan::sold(PlanId::named(name), from, (100.0, 20.0), AccessLine::Fibre)
     }
 
     #[test]

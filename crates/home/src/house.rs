@@ -1,10 +1,10 @@
 //! The house as it was paced: typed lines a level, materials a wall, spots a room.
 
-use busy_hen_units::{Db, Metres};
+use busy_hen_units::{Db, Degrees, Metres};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::id::{LevelId, ObstacleId, RoomId, SpotId};
+use crate::id::{LevelId, ObstacleId, PictureId, RoomId, SpotId};
 use crate::setup::Band;
 
 /// The building and its outdoor areas.
@@ -142,6 +142,27 @@ pub struct Level {
     pub floor: MaterialKey,
     /// One typed line a room, as the installer wrote them.
     pub lines: String,
+    /// The picture of a plan that lies under the drawing.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub tracing: Option<Tracing>,
+}
+
+/// A picture of a plan under the drawing of a level.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Tracing {
+    /// The picture.
+    pub picture_id: PictureId,
+    /// Where its middle lies, east of the origin.
+    pub x_m: Metres,
+    /// Where its middle lies, south of the origin.
+    pub y_m: Metres,
+    /// How wide it is in the house.
+    pub width_m: Metres,
+    /// How far it is turned, clockwise.
+    pub turned: Degrees,
+    /// How much of it shows through, 0 to 1.
+    pub shows_part: f64,
 }
 
 /// A room or outdoor area that a typed line names.

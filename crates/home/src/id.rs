@@ -59,6 +59,14 @@ id!(
     UseId
 );
 id!(
+    /// Identifies an entry of the family's devices.
+    FamilyDeviceId
+);
+id!(
+    /// Identifies a complaint.
+    ComplaintId
+);
+id!(
     /// Identifies a level of a house.
     LevelId
 );

@@ -20,16 +20,18 @@ pub mod setup;
 mod validate;
 
 pub use air::Neighbour;
-pub use brief::{AccessLine, Activity, Brief, Plan, RoomUse, Tenure};
+pub use brief::{
+    AccessLine, Activity, Brief, Complaint, FamilyDevice, Hours, Plan, PresentRouter, RoomUse, Tenure, Want,
+};
 pub use day::local_day;
 pub use fault::{Fault, Faults};
 pub use house::{
     Around, BuildingPart, House, Level, LossCorrection, MaterialKey, Obstacle, ObstacleKind, Opening, OpeningKind,
-    PerBand, Position, Room, Side, Spot, Stairwell, WallChoice, WallKey,
+    PerBand, Position, Room, Side, Spot, Stairwell, Tracing, WallChoice, WallKey,
 };
 pub use id::{
-    DeviceId, HomeId, LevelId, NeighbourId, ObstacleId, PictureId, PlanId, RoomId, RoundId, RunId, SetupId, SpotId,
-    UseId,
+    ComplaintId, DeviceId, FamilyDeviceId, HomeId, LevelId, NeighbourId, ObstacleId, PictureId, PlanId, RoomId,
+    RoundId, RunId, SetupId, SpotId, UseId,
 };
 pub use kit::{Generation, Kit, KitRadio};
 pub use merge::{BothChanged, merge};

@@ -179,6 +179,7 @@ mod tests {
             height_m: Metres::new(2.6),
             floor: "timber_floor".into(),
             lines: lines.into(),
+            tracing: None,
         }
     }
 

@@ -1,10 +1,10 @@
-//! Pictures that were taken into a spot or a device.
+//! Pictures that were taken into a spot, a device, a room's walls and sockets, or that show a plan to trace over.
 
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::id::{DeviceId, PictureId, SpotId};
+use crate::id::{DeviceId, LevelId, PictureId, RoomId, SpotId};
 
 /// What is known of a picture; the picture itself is kept apart.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -35,5 +35,15 @@ pub enum Shows {
     Device {
         /// The device.
         device_id: DeviceId,
+    },
+    /// A wall or socket of a room; its note says which.
+    Room {
+        /// The room.
+        room_id: RoomId,
+    },
+    /// A plan of a level, to trace over.
+    Plan {
+        /// The level.
+        level_id: LevelId,
     },
 }

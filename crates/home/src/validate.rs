@@ -6,7 +6,7 @@ use crate::fault::{Fault, Faults};
 use crate::house::{PerBand, Position};
 use crate::kit::Kit;
 use crate::setup::{Aerial, Setup, Via};
-use crate::{Brief, Home, House, Neighbour};
+use crate::{Brief, Home, Hours, House, Neighbour, RoomId};
 
 /// Longest name that is kept, characters.
 const NAME_LIMIT: usize = 80;
@@ -52,6 +52,14 @@ impl Check {
             text.chars().count() <= TEXT_LIMIT,
             pointer,
             format!("{what} is longer than {TEXT_LIMIT} characters; shorten it."),
+        );
+    }
+
+    fn hours(&mut self, hours: Option<Hours>, pointer: &str) {
+        self.that(
+            hours.is_none_or(|hours| hours.from < 24 && hours.to < 24),
+            pointer,
+            "Hours are 0 to 23; leave them empty when they are not known.",
         );
     }
 
@@ -117,6 +125,9 @@ fn brief(brief: &Brief, house: &House, check: &mut Check) {
             );
         }
     }
+    check.text(&brief.drilling, "/brief/drilling", "What may be drilled");
+    check.text(&brief.router.what, "/brief/router/what", "The present router");
+    family(brief, house, check);
     check.unique(
         brief.plans.iter().enumerate().map(|(i, p)| (p.from, format!("/brief/plans/{i}/from"))),
         "A plan from this date",
@@ -136,6 +147,67 @@ fn brief(brief: &Brief, house: &House, check: &mut Check) {
             format!("{} people at once cannot be right; enter 1 to 50.", one.people),
         );
         check.text(&one.who, &format!("{at}/who"), "The name of who does it");
+        check.hours(one.hours, &format!("{at}/hours"));
+    }
+}
+
+/// The family's devices, what they want, and what they complain of.
+fn family(brief: &Brief, house: &House, check: &mut Check) {
+    for (index, plan) in brief.plans.iter().enumerate() {
+        for (field, usual) in [("usual_down_mbps", plan.usual_down_mbps), ("usual_up_mbps", plan.usual_up_mbps)] {
+            check.that(
+                usual.is_none_or(|usual| usual.get() > 0.0 && usual.get() <= PLAN_LIMIT_MBPS),
+                format!("/brief/plans/{index}/{field}"),
+                format!(
+                    "What the plan from {} usually gives must be over 0; leave it empty when it is not known.",
+                    plan.from
+                ),
+            );
+        }
+        check.that(
+            plan.price_a_month.is_none_or(|price| price.is_finite() && (0.0..=1e6).contains(&price)),
+            format!("/brief/plans/{index}/price_a_month"),
+            format!(
+                "The price of the plan from {} must be zero or more; leave it empty when it is not known.",
+                plan.from
+            ),
+        );
+    }
+    let there = |room: Option<RoomId>| room.is_none_or(|room| house.room(room).is_some());
+    let (devices, complaints) = (&brief.devices, &brief.complaints);
+    check.that(devices.len() <= 200, "/brief/devices", "At most 200 entries of devices are kept; join some.");
+    check.that(complaints.len() <= 100, "/brief/complaints", "At most 100 complaints are kept; join some.");
+    check.unique(devices.iter().enumerate().map(|(i, d)| (d.id, format!("/brief/devices/{i}/id"))), "This device id");
+    check.unique(
+        complaints.iter().enumerate().map(|(i, c)| (c.id, format!("/brief/complaints/{i}/id"))),
+        "This complaint id",
+    );
+    let wants = brief.wants.iter().enumerate();
+    check.unique(wants.map(|(i, want)| (*want, format!("/brief/wants/{i}"))), "This wish");
+    for (index, device) in devices.iter().enumerate() {
+        let at = format!("/brief/devices/{index}");
+        check.text(&device.name, &format!("{at}/name"), "The name of a device");
+        check.that(
+            (1..=200).contains(&device.count),
+            format!("{at}/count"),
+            format!("{} of one device cannot be right; enter 1 to 200.", device.count),
+        );
+        check.that(
+            there(device.room_id),
+            format!("{at}/room_id"),
+            "A device is in a room that the house does not have; choose another room.",
+        );
+    }
+    for (index, complaint) in complaints.iter().enumerate() {
+        let at = format!("/brief/complaints/{index}");
+        check.text(&complaint.words, &format!("{at}/words"), "A complaint");
+        check.text(&complaint.answer, &format!("{at}/answer"), "The answer to a complaint");
+        check.that(
+            there(complaint.room_id),
+            format!("{at}/room_id"),
+            "A complaint is about a room that the house does not have; choose another room.",
+        );
+        check.hours(complaint.hours, &format!("{at}/hours"));
     }
 }
 
@@ -161,6 +233,15 @@ fn house(house: &House, check: &mut Check) {
             format!("{at}/height_m"),
             format!("{} is {} high; a level is 1.8 to 8 m from floor to floor.", level.name, level.height_m),
         );
+        if let Some(tracing) = level.tracing {
+            let far = [tracing.x_m, tracing.y_m].iter().any(|at| at.get().abs() > REACH_LIMIT_M);
+            check.that(
+                !far && (0.5..=REACH_LIMIT_M).contains(&tracing.width_m.get())
+                    && (0.0..=1.0).contains(&tracing.shows_part),
+                format!("{at}/tracing"),
+                format!("The picture under {} lies too far off, or is too small or large; place it anew.", level.name),
+            );
+        }
     }
     let rooms = house.rooms.len();
     check.that(
@@ -528,7 +609,7 @@ fn is_hardware_address(text: &str) -> bool {
 mod tests {
     use crate::id::{DeviceId, LevelId, PlanId, RoomId, SetupId, UseId};
     use crate::*;
-    use busy_hen_units::{MbitPerSec, Metres};
+    use busy_hen_units::Metres;
     use jiff::civil::date;
 
     fn device(name: &str, to: Option<&str>) -> Device {
@@ -561,6 +642,7 @@ mod tests {
             height_m: Metres::new(2.6),
             floor: "timber_floor".into(),
             lines: String::new(),
+            tracing: None,
         });
         home.setups.push(Setup::new(SetupId::named("A"), "A", "As found", devices));
         home
@@ -611,14 +693,9 @@ mod tests {
             activity: Activity::Call,
             people: 0,
             who: String::new(),
+            hours: None,
         });
-        home.brief.plans.push(Plan {
-            id: PlanId::named("p"),
-            from: date(2026, 1, 1),
-            down_mbps: MbitPerSec::new(f64::NAN),
-            up_mbps: MbitPerSec::new(20.0),
-            line: AccessLine::Fibre,
-        });
+        home.brief.plans.push(Plan::sold(PlanId::named("p"), date(2026, 1, 1), (f64::NAN, 20.0), AccessLine::Fibre));
         assert_eq!(
             pointers(&home),
             [

@@ -26,6 +26,8 @@ const EXACT: f64 = 9_007_199_254_740_992.0;
 
 /// Header that names who edits.
 pub const EDITOR: &str = "Busy-Hen-Editor";
+/// Header that names the sitting of typing.
+pub const TYPING: &str = "Busy-Hen-Typing";
 
 /// A JSON body.
 ///
@@ -161,6 +163,30 @@ impl FromRequest for Base {
         });
         ready(number.map(Self).ok_or_else(|| ApiError::Query("If-Match is no revision of a home".into())))
     }
+}
+
+/// The sitting of typing that a change belongs to; empty for none.
+#[derive(Debug, Clone, Default)]
+pub struct Typing(pub String);
+
+impl FromRequest for Typing {
+    type Error = ApiError;
+    type Future = Ready<Result<Self, ApiError>>;
+
+    fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
+        let sitting = request.headers().get(TYPING).and_then(|value| value.to_str().ok()).unwrap_or_default();
+        ready(Ok(Self(sitting.chars().take(64).collect())))
+    }
+}
+
+/// What says in which sitting of typing a change was made.
+#[derive(Debug, Clone, IntoParams)]
+#[into_params(parameter_in = Header)]
+pub struct TypingHeader {
+    /// The sitting of typing: changes of one sitting that follow each other are one step to undo.
+    #[param(rename = "Busy-Hen-Typing")]
+    #[allow(dead_code)] // for the description only
+    typing: Option<String>,
 }
 
 /// Who sends a request; nobody by name when it does not say.

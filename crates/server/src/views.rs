@@ -1,11 +1,20 @@
 //! What is sent: a home as opened, the house as drawn.
 
 use busy_hen_engine::changes::since_tested;
+use busy_hen_engine::geometry::lacks::{Lack, lacks};
+use busy_hen_engine::geometry::lines::fittings::Source;
+use busy_hen_engine::geometry::lines::thing::{Housing, SocketKind, SocketState};
+use busy_hen_engine::geometry::parts::PlanRoom;
 use busy_hen_engine::geometry::parts::Stands;
-use busy_hen_engine::geometry::{LineFault, Plan, Wall};
-use busy_hen_engine::needs::{Need, home_need, room_need};
+use busy_hen_engine::geometry::{LineFault, Plan, Rect, Wall, adopt};
+use busy_hen_engine::needs::complaints::{ComplaintState, MeasuredThere, state_of};
+use busy_hen_engine::needs::{Need, RunningLine, home_need, room_need, running_line};
+use busy_hen_engine::readings::summarise;
 use busy_hen_engine::route::{Stop, route};
-use busy_hen_home::{Home, HomeId, LevelId, OpeningKind, PlanId, RoomId, Round, Run, SetupId};
+use busy_hen_home::{
+    Complaint, Home, HomeId, LevelId, ObstacleKind, OpeningKind, PlanId, RoomId, Round, Run, SetupId, TestKind,
+    local_day,
+};
 use busy_hen_store::{RoundRecord, Step, Steps, Stored};
 use busy_hen_units::{Metres, SquareMetres};
 use jiff::Timestamp;
@@ -39,6 +48,10 @@ pub struct HomeView {
     pub needs: Vec<RoomNeed>,
     /// What the home needs when everything goes on at once.
     pub home_need: Option<Need>,
+    /// The busiest hour against the plan.
+    pub line: Option<RunningLine>,
+    /// What can be said to each complaint.
+    pub complaints: Vec<ComplaintState>,
     /// The plan in force today.
     pub plan_in_force: Option<PlanId>,
     /// The stops of the route.
@@ -121,6 +134,14 @@ pub struct Drawing {
     pub openings: Vec<DrawnOpening>,
     /// Holes for stairs, drawn or assumed.
     pub stairs: Vec<DrawnStairs>,
+    /// What stands in the way.
+    pub solids: Vec<DrawnSolid>,
+    /// Sockets, and where the line enters.
+    pub sockets: Vec<DrawnSocket>,
+    /// What the plan lacks.
+    pub lacks: Vec<Lack>,
+    /// What typed lines may mean otherwise.
+    pub doubts: Vec<LineFault>,
     /// What is wrong with typed lines.
     pub faults: Vec<LineFault>,
 }
@@ -134,6 +155,8 @@ pub struct DrawnLevel {
     pub name: String,
     /// Indoor area.
     pub area_m2: SquareMetres,
+    /// Length of all its walls, each counted once.
+    pub walls_m: Metres,
     /// West edge of all it holds.
     pub x_m: Metres,
     /// North edge of all it holds.
@@ -155,6 +178,25 @@ pub struct DrawnRoom {
     pub line: usize,
     /// Its name.
     pub name: String,
+    /// West side of all of it.
+    pub x_m: Metres,
+    /// North side of all of it.
+    pub y_m: Metres,
+    /// East-west size of all of it.
+    pub width_m: Metres,
+    /// North-south size of all of it.
+    pub depth_m: Metres,
+    /// Its parts; one, for most rooms.
+    pub parts: Vec<DrawnPart>,
+    /// Its area.
+    pub area_m2: SquareMetres,
+    /// Whether it is an outdoor area.
+    pub outdoors: bool,
+}
+
+/// A part of a room as drawn.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct DrawnPart {
     /// West side.
     pub x_m: Metres,
     /// North side.
@@ -163,8 +205,78 @@ pub struct DrawnRoom {
     pub width_m: Metres,
     /// North-south size.
     pub depth_m: Metres,
-    /// Whether it is an outdoor area.
-    pub outdoors: bool,
+}
+
+impl From<&Rect> for DrawnPart {
+    fn from(rect: &Rect) -> Self {
+        let metres = Metres::new;
+        Self { x_m: metres(rect.x), y_m: metres(rect.y), width_m: metres(rect.width), depth_m: metres(rect.depth) }
+    }
+}
+
+/// Which characters of which line say something.
+#[derive(Debug, Clone, Copy, Serialize, ToSchema)]
+pub struct SaidBy {
+    /// The level.
+    pub level_id: LevelId,
+    /// Line of its text, counted from 0.
+    pub line: usize,
+    /// First character, counted from 0.
+    pub from: usize,
+}
+
+impl From<Source> for SaidBy {
+    fn from(Source { level_id, line, from }: Source) -> Self {
+        Self { level_id, line, from }
+    }
+}
+
+/// Something in the way as drawn.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct DrawnSolid {
+    /// Its level.
+    pub level_id: LevelId,
+    /// What it is.
+    pub kind: ObstacleKind,
+    /// One end, east.
+    pub x1_m: Metres,
+    /// One end, south.
+    pub y1_m: Metres,
+    /// Other end, east.
+    pub x2_m: Metres,
+    /// Other end, south.
+    pub y2_m: Metres,
+    /// How wide its line is.
+    pub across_m: Metres,
+    /// What says it.
+    pub said_by: Option<SaidBy>,
+}
+
+/// A socket as drawn, or where the line enters.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct DrawnSocket {
+    /// Its level.
+    pub level_id: LevelId,
+    /// Its room.
+    pub room_id: RoomId,
+    /// East.
+    pub x_m: Metres,
+    /// South.
+    pub y_m: Metres,
+    /// What it is.
+    pub kind: SocketKind,
+    /// What is written on it.
+    pub label: Option<String>,
+    /// The power circuit it is on.
+    pub circuit: Option<String>,
+    /// Where its cable ends.
+    pub ends: Option<String>,
+    /// What can be said of its state.
+    pub state: SocketState,
+    /// What the line enters in.
+    pub housing: Housing,
+    /// What says it.
+    pub said_by: SaidBy,
 }
 
 /// A wall as drawn.
@@ -205,6 +317,8 @@ pub struct DrawnOpening {
     pub open: bool,
     /// Whether nobody drew it.
     pub assumed: bool,
+    /// What says it.
+    pub said_by: Option<SaidBy>,
 }
 
 /// A hole for stairs as drawn.
@@ -222,6 +336,8 @@ pub struct DrawnStairs {
     pub depth_m: Metres,
     /// Whether nobody drew it.
     pub assumed: bool,
+    /// What says it.
+    pub said_by: Option<SaidBy>,
 }
 
 /// Ends of a stretch along a wall.
@@ -230,9 +346,9 @@ fn along(wall: &Wall, from: f64, to: f64) -> [Metres; 4] {
     ends.map(Metres::new)
 }
 
-/// The drawing of a plan.
+/// The drawing of a home's plan.
 #[must_use]
-pub fn drawing(plan: &Plan) -> Drawing {
+pub fn drawing(home: &Home, plan: &Plan) -> Drawing {
     let level_id = |index: usize| plan.levels[index].id;
     let metres = Metres::new;
     Drawing {
@@ -245,7 +361,13 @@ pub fn drawing(plan: &Plan) -> Drawing {
                 DrawnLevel {
                     level_id: level_id(index),
                     name: plan.levels[index].name.clone(),
-                    area_m2: indoors.map(|room| room.rect.area()).sum(),
+                    area_m2: indoors.map(PlanRoom::area).sum(),
+                    walls_m: plan
+                        .walls
+                        .iter()
+                        .filter(|wall| wall.level == index)
+                        .map(|wall| metres(wall.to - wall.from))
+                        .sum(),
                     x_m: edge(|rect| rect.x),
                     y_m: edge(|rect| rect.y),
                     width_m: edge(|rect| rect.width),
@@ -256,16 +378,21 @@ pub fn drawing(plan: &Plan) -> Drawing {
         rooms: plan
             .rooms
             .iter()
-            .map(|room| DrawnRoom {
-                room_id: room.id,
-                level_id: level_id(room.level),
-                line: room.line,
-                name: room.name.clone(),
-                x_m: metres(room.rect.x),
-                y_m: metres(room.rect.y),
-                width_m: metres(room.rect.width),
-                depth_m: metres(room.rect.depth),
-                outdoors: room.outdoors,
+            .map(|room| {
+                let DrawnPart { x_m, y_m, width_m, depth_m } = DrawnPart::from(&room.bounds());
+                DrawnRoom {
+                    room_id: room.id,
+                    level_id: level_id(room.level),
+                    line: room.line,
+                    name: room.name.clone(),
+                    x_m,
+                    y_m,
+                    width_m,
+                    depth_m,
+                    parts: room.rects().map(DrawnPart::from).collect(),
+                    area_m2: room.area(),
+                    outdoors: room.outdoors,
+                }
             })
             .collect(),
         walls: plan
@@ -292,6 +419,7 @@ pub fn drawing(plan: &Plan) -> Drawing {
                     kind: opening.kind,
                     open: opening.stands == Stands::Open,
                     assumed: opening.assumed,
+                    said_by: opening.source.map(SaidBy::from),
                 }
             })
             .collect(),
@@ -306,8 +434,45 @@ pub fn drawing(plan: &Plan) -> Drawing {
                 width_m: metres(hole.rect.width),
                 depth_m: metres(hole.rect.depth),
                 assumed: hole.assumed,
+                said_by: hole.source.map(SaidBy::from),
             })
             .collect(),
+        solids: plan
+            .uprights
+            .iter()
+            .filter_map(|own| {
+                let level = plan.levels.iter().rev().find(|level| level.z <= own.foot + 1e-6)?;
+                Some(DrawnSolid {
+                    level_id: level.id,
+                    kind: own.kind,
+                    x1_m: metres(own.from.0),
+                    y1_m: metres(own.from.1),
+                    x2_m: metres(own.to.0),
+                    y2_m: metres(own.to.1),
+                    across_m: own.depth,
+                    said_by: own.source.map(SaidBy::from),
+                })
+            })
+            .collect(),
+        sockets: plan
+            .sockets
+            .iter()
+            .map(|own| DrawnSocket {
+                level_id: own.source.level_id,
+                room_id: plan.rooms[own.room].id,
+                x_m: metres(own.at.0),
+                y_m: metres(own.at.1),
+                kind: own.socket.kind,
+                label: own.socket.label.clone(),
+                circuit: own.socket.circuit.clone(),
+                ends: own.socket.ends.clone(),
+                state: own.socket.state,
+                housing: own.socket.housing,
+                said_by: own.source.into(),
+            })
+            .collect(),
+        lacks: lacks(&home.house, plan, home.units),
+        doubts: plan.doubts.clone(),
         faults: plan.faults.clone(),
     }
 }
@@ -316,13 +481,17 @@ impl HomeView {
     /// A stored home with what follows from it.
     #[must_use]
     pub fn new(stored: Stored, steps: Steps, readings: &Readings, today: Date) -> Self {
-        let Stored { id, revision, home, readings: state, .. } = stored;
+        let Stored { id, revision, mut home, readings: state, .. } = stored;
+        adopt(&mut home.house, home.units);
         let plan = Plan::new(&home.house, home.units);
+        let line = running_line(&home.brief, today);
         let needs = home
             .house
             .rooms
             .iter()
-            .filter_map(|room| Some(RoomNeed { room_id: room.id, need: room_need(&home.brief, room.id)? }))
+            .filter_map(|room| {
+                Some(RoomNeed { room_id: room.id, need: room_need(&home.brief, room.id, TestKind::Internet)? })
+            })
             .collect();
         let rounds: Vec<RoundHead> = readings
             .rounds
@@ -348,9 +517,11 @@ impl HomeView {
             undo: steps.undo.into_iter().map(StepView::from).collect(),
             redo: steps.redo.map(StepView::from),
             today,
-            drawing: drawing(&plan),
+            drawing: drawing(&home, &plan),
             needs,
             home_need: home_need(&home.brief),
+            line: line.clone(),
+            complaints: complaints(&home, readings, line.as_ref()),
             plan_in_force: home.brief.plan_on(today).map(|plan| plan.id),
             route: route(&home, &plan, &readings.tested(), today),
             rounds,
@@ -358,6 +529,26 @@ impl HomeView {
             home,
         }
     }
+}
+
+/// What can be said to each complaint, by the newest round with runs in its room.
+fn complaints(home: &Home, readings: &Readings, line: Option<&RunningLine>) -> Vec<ComplaintState> {
+    let there = |room: RoomId| {
+        readings.rounds.iter().rev().find_map(|RoundRecord { round, tested }| {
+            let in_room = |run: &&Run| {
+                let spot = tested.home.house.spots.iter().find(|spot| spot.id == run.spot_id);
+                run.counts() && run.is_of_room() && spot.is_some_and(|spot| spot.room_id == room)
+            };
+            let runs = || readings.of(round.id).iter().filter(in_room);
+            let made_up = runs().any(Run::is_made_up);
+            Some(MeasuredThere { summary: summarise(runs())?, day: local_day(round.begun).to_string(), made_up })
+        })
+    };
+    let state = |own: &Complaint| {
+        let need = own.room_id.and_then(|room| room_need(&home.brief, room, TestKind::Internet));
+        state_of(own, need.as_ref(), own.room_id.and_then(there).as_ref(), line)
+    };
+    home.brief.complaints.iter().map(state).collect()
 }
 
 fn tested_setup(id: SetupId, rounds: &[RoundHead]) -> Option<TestedSetup> {
@@ -409,11 +600,12 @@ pub fn thumb(plan: &Plan) -> Option<Thumb> {
     let level = (0..plan.levels.len()).max_by_key(|level| (count(level), std::cmp::Reverse(*level)))?;
     let bounds = plan.bounds(level)?;
     let metres = Metres::new;
-    let rooms = plan.rooms.iter().filter(|room| room.level == level).map(|room| ThumbRoom {
-        x_m: metres(room.rect.x),
-        y_m: metres(room.rect.y),
-        width_m: metres(room.rect.width),
-        depth_m: metres(room.rect.depth),
+    let of_level = plan.rooms.iter().filter(|room| room.level == level);
+    let rooms = of_level.flat_map(|room| room.rects().map(move |rect| (room, rect))).map(|(room, rect)| ThumbRoom {
+        x_m: metres(rect.x),
+        y_m: metres(rect.y),
+        width_m: metres(rect.width),
+        depth_m: metres(rect.depth),
         outdoors: room.outdoors,
     });
     Some(Thumb {

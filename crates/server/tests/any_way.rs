@@ -20,6 +20,9 @@ enum Command {
     GoOnInACopy(usize),
     LineAway(usize),
     LineChanged(usize),
+    LineRenamed(usize),
+    WallMoved(usize),
+    OtherUnit,
     AirAway,
     PlanChanged,
     Begin(usize),
@@ -43,6 +46,9 @@ fn command() -> impl Strategy<Value = Command> {
         1 => any().prop_map(Command::GoOnInACopy),
         2 => any().prop_map(Command::LineAway),
         1 => any().prop_map(Command::LineChanged),
+        2 => any().prop_map(Command::LineRenamed),
+        1 => any().prop_map(Command::WallMoved),
+        1 => Just(Command::OtherUnit),
         1 => Just(Command::AirAway),
         1 => Just(Command::PlanChanged),
         3 => any().prop_map(Command::Begin),
@@ -73,7 +79,10 @@ fn request(command: &Command, view: &Value, runs: &Value) -> Option<(Method, Str
     let round = |number| Some(one(&view["rounds"], number)?["round"].clone());
     let house = |change: &dyn Fn(&mut Value)| {
         let mut house = home["house"].clone();
-        house.as_object_mut()?.remove("rooms");
+        let fields = house.as_object_mut()?;
+        for follows in ["rooms", "walls", "openings", "stairwells", "obstacles", "corrections"] {
+            fields.remove(follows);
+        }
         change(&mut house);
         Some((Method::PUT, at("/house".into()), house))
     };
@@ -123,6 +132,36 @@ fn request(command: &Command, view: &Value, runs: &Value) -> Option<(Method, Str
             let lines = text(&house["levels"][0]["lines"]);
             house["levels"][0]["lines"] = json!(format!("{lines}\nShed {number} x 2"));
         }),
+        Command::LineRenamed(number) => house(&|house| {
+            let lines = text(&house["levels"][0]["lines"]);
+            let mut lines: Vec<String> = lines.lines().map(str::to_owned).collect();
+            let count = lines.len().max(1);
+            if let Some(line) = lines.get_mut(number % count) {
+                line.insert_str(0, "New ");
+            }
+            house["levels"][0]["lines"] = json!(lines.join("\n"));
+        }),
+        Command::WallMoved(number) => {
+            let rooms = view["drawing"]["rooms"].clone();
+            let room = one(&rooms, number)?;
+            let sides = ["north", "east", "south", "west"];
+            let mut house = home["house"].clone();
+            let fields = house.as_object_mut()?;
+            for follows in ["rooms", "walls", "openings", "stairwells", "obstacles", "corrections"] {
+                fields.remove(follows);
+            }
+            let change = json!({
+                "what": "move_side", "room": room["name"], "part": 0, "side": sides[number % 4], "by_m": 0.3
+            });
+            let body = json!({ "house": house, "changes": [change], "snap": number % 2 == 0 });
+            Some((Method::POST, at("/house/rewrite".into()), body))
+        }
+        Command::OtherUnit => {
+            let units = if home["units"] == "m" { "ft" } else { "m" };
+            let body =
+                json!({ "name": home["name"], "region": home["region"], "units": units, "brief": home["brief"] });
+            Some((Method::PUT, at("/brief".into()), body))
+        }
         Command::AirAway => Some((Method::PUT, at("/air".into()), json!({ "air": [] }))),
         Command::PlanChanged => {
             let mut brief = home["brief"].clone();
@@ -189,12 +228,24 @@ proptest! {
             let mut runs = json!([]);
             let mut done = 0;
             for command in &commands {
-                let Some((method, path, body)) = request(command, &api.view().await, &runs) else { continue };
+                let before = api.view().await;
+                let Some((method, path, body)) = request(command, &before, &runs) else { continue };
                 let body = (!body.is_null()).then(|| body.to_string());
                 let (status, _, answer) = api.raw(method, &path, body).await;
                 assert!(!status.is_server_error(), "{command:?}: {answer}");
                 assert_ne!(status, StatusCode::BAD_REQUEST, "the test asks nonsense: {command:?}: {answer}");
                 done += usize::from(status.is_success());
+                let edits_the_house = matches!(
+                    command,
+                    Command::LineAway(_) | Command::LineChanged(_) | Command::LineRenamed(_) | Command::OtherUnit
+                );
+                if edits_the_house {
+                    let counted = |view: &Value| -> u64 {
+                        view["rounds"].as_array().into_iter().flatten().filter_map(|own| own["runs"].as_u64()).sum()
+                    };
+                    assert!(status.is_success(), "no line is refused: {command:?}: {answer}");
+                    assert_eq!(counted(&api.view().await), counted(&before), "{command:?} loses no reading");
+                }
                 if let (Command::Read(..), true) = (command, status.is_success()) {
                     let answer: Value = serde_json::from_str(&answer).unwrap();
                     let kept = answer["runs"].as_array().or(answer.as_array()).cloned().unwrap_or_default();

@@ -1,7 +1,7 @@
 //! The hidden truth of a simulated home: the drawn house under [another law](crate::other_law), with the errors of real walls and runs.
 
 use busy_hen_engine::geometry::{Plan, Point};
-use busy_hen_engine::needs::room_need;
+use busy_hen_engine::needs::busy_need;
 use busy_hen_engine::path::network::{Access, Network};
 use busy_hen_engine::path::{LinkTables, Node};
 use busy_hen_engine::predict::Question;
@@ -83,11 +83,12 @@ impl Truth {
         let network = Network::over_losses(&self.home, setup, &self.plan, when, &between, &self.tables);
         let busy = question.situation == Situation::BusyEvening;
         let evaluator = Evaluator::new(network, question, &self.tables, |network, accesses| {
-            let rooms =
-                self.plan.rooms.iter().map(|room| match room_need(&self.home.brief, room.id).filter(|_| busy) {
+            let rooms = self.plan.rooms.iter().map(|room| {
+                match busy_need(&self.home.brief, room.id, question.reach).filter(|_| busy) {
                     Some(need) => (Some(need), self.losses(network, accesses, self.plan.middle_of(room))),
                     None => (None, Vec::new()),
-                });
+                }
+            });
             rooms.collect()
         });
         let losses = self.losses(&evaluator.network, &evaluator.accesses, point);

@@ -5,7 +5,7 @@ use jiff::Timestamp;
 
 use crate::rows::homes::{count_readings, read};
 use crate::rows::rounds::{insert, record_of, rounds_of, set_deleted, update};
-use crate::steps::{Editor, Effect, append};
+use crate::steps::{By, Editor, Effect, append};
 use crate::{RoundRecord, Store, StoreError};
 
 impl Store {
@@ -30,7 +30,7 @@ impl Store {
                 }
                 insert(connection, home, record).await?;
                 let effects = vec![Effect::RoundBegun { round: record.round.id }];
-                append(connection, &stored, &stored.home, what, (editor, now), effects).await?;
+                append(connection, &stored, &stored.home, what, By::of(editor, now), effects).await?;
                 count_readings(connection, home).await
             })
             .await?;
@@ -93,7 +93,7 @@ impl Store {
                 let (home, _) = record_of(connection, id).await?;
                 let stored = read(connection, home).await?;
                 let effects = vec![Effect::RoundDeleted { round: id }];
-                let number = append(connection, &stored, &stored.home, what, (editor, now), effects).await?;
+                let number = append(connection, &stored, &stored.home, what, By::of(editor, now), effects).await?;
                 set_deleted(connection, id, Some(number)).await?;
                 count_readings(connection, home).await?;
                 Ok::<_, StoreError>(home)

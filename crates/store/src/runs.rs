@@ -10,7 +10,7 @@ use crate::rows::homes::{count_readings, read};
 use crate::rows::parsed;
 use crate::rows::rounds::record_of;
 use crate::rows::runs::{insert_run, live_run, run_of_row, stored_run, untraced, update_run};
-use crate::steps::{Editor, Effect, append};
+use crate::steps::{By, Editor, Effect, append};
 use crate::{RoundRecord, Store, StoreError};
 
 impl Store {
@@ -62,7 +62,7 @@ impl Store {
                 if !typed.is_empty() {
                     let stored = read(connection, home).await?;
                     let effects = vec![Effect::RunsTyped { runs: typed }];
-                    append(connection, &stored, &stored.home, what, (editor, now), effects).await?;
+                    append(connection, &stored, &stored.home, what, By::of(editor, now), effects).await?;
                 }
                 if fresh {
                     count_readings(connection, home).await?;
@@ -157,7 +157,7 @@ impl Store {
                 let stored = read(connection, home).await?;
                 let effects =
                     vec![Effect::RunChanged { before: Box::new(untraced(&before)), after: Box::new(untraced(&after)) }];
-                append(connection, &stored, &stored.home, what, (editor, now), effects).await?;
+                append(connection, &stored, &stored.home, what, By::of(editor, now), effects).await?;
                 count_readings(connection, home).await?;
                 Ok::<_, E>((home, after))
             })

@@ -18,6 +18,8 @@ use crate::{RoundRecord, Store, StoreError};
 
 /// Revisions kept for undo and for bringing edits together.
 const KEPT: i64 = 200;
+/// Newest revisions among which those that the next one carried on are kept too.
+const CARRIED_ON_KEPT: i64 = 30;
 /// Steps that are listed.
 const LISTED: i64 = 30;
 /// A pause between two edits of one thing by one editor that does not make two steps of them.
@@ -51,6 +53,8 @@ pub struct Change<'a> {
     pub now: Timestamp,
     /// Whether rounds of a setup that goes may go with it.
     pub with_readings: bool,
+    /// The sitting of typing that it belongs to; empty for none. Its steps, while nothing comes between, are one to undo.
+    pub typing: &'a str,
     /// Names the step by what differs.
     pub name: &'a dyn Fn(&Home, &Home) -> String,
     /// Checks what comes of bringing it together with what others did.
@@ -138,7 +142,8 @@ impl Store {
                 let deleted = held_readings(connection, id, &current.home, &home, with.with_readings).await?;
                 let effects = deleted.iter().map(|round| Effect::RoundDeleted { round: *round }).collect();
                 let what = (with.name)(&current.home, &home);
-                let number = append(connection, &current, &home, &what, (with.editor, with.now), effects).await?;
+                let by = By { editor: with.editor, now: with.now, typing: with.typing };
+                let number = append(connection, &current, &home, &what, by, effects).await?;
                 for round in &deleted {
                     set_deleted(connection, *round, Some(number)).await?;
                 }
@@ -237,11 +242,13 @@ async fn undoable(
     editor: &Editor,
     most: i64,
 ) -> Result<Vec<Revision>, StoreError> {
+    // A sitting of typing that was taken back in the text has nothing left to undo.
     // Beginning a round is no longer undone once runs have arrived in it: they are not the editor's to take back.
     let rows = sqlx::query(
         "SELECT number, what, since, undoes, effects FROM revision AS own
           WHERE home_id = ?1 AND editor = ?2 AND kind = 'step' AND joined = 0 AND undone_by IS NULL AND since IS NOT NULL
-            AND EXISTS (SELECT 1 FROM revision AS before WHERE before.home_id = ?1 AND before.number = own.since)
+            AND EXISTS (SELECT 1 FROM revision AS before WHERE before.home_id = ?1 AND before.number = own.since
+                           AND (own.effects <> '[]' OR before.document <> own.document))
             AND NOT EXISTS (SELECT 1 FROM json_each(own.effects) AS effect
                               JOIN run ON run.round_id = json_extract(effect.value, '$.round_begun.round')
                              WHERE run.removed_in IS NULL)
@@ -310,7 +317,7 @@ async fn turn(
         count_readings(connection, id).await?;
     }
     let row = Written { kind, since: current.revision, undoes: Some(step.number), effects: &turned };
-    write_revision(connection, id, number, &step.what, &home, (with.editor, with.now), &row).await?;
+    write_revision(connection, id, number, &step.what, &home, By::of(with.editor, with.now), &row).await?;
     let mark = "UPDATE revision SET undone_by = ? WHERE home_id = ? AND number = ?";
     sqlx::query(mark).bind(number).bind(id.to_string()).bind(step.number).execute(&mut *connection).await?;
     if let Some(original) = step.undoes {
@@ -359,31 +366,48 @@ struct Written<'a> {
     effects: &'a [Effect],
 }
 
-/// Adds a step to a home; it carries on the last one when the same editor did the same a moment ago.
+/// Who makes a revision, when, and in which sitting of typing.
+#[derive(Clone, Copy)]
+pub(crate) struct By<'a> {
+    pub editor: &'a Editor,
+    pub now: Timestamp,
+    pub typing: &'a str,
+}
+
+impl<'a> By<'a> {
+    pub fn of(editor: &'a Editor, now: Timestamp) -> Self {
+        Self { editor, now, typing: "" }
+    }
+}
+
+/// Adds a step to a home; it carries on the last one when the same editor did the same a moment ago, or in the same sitting of typing.
 pub(crate) async fn append(
     connection: &mut SqliteConnection,
     current: &Stored,
     home: &Home,
     what: &str,
-    (editor, now): (&Editor, Timestamp),
+    by: By<'_>,
     effects: Vec<Effect>,
 ) -> Result<i64, StoreError> {
     let id = current.id;
     let mut since = current.revision;
     if effects.is_empty() {
         let last = sqlx::query(
-            "SELECT since, at FROM revision WHERE home_id = ? AND number = ? AND kind = 'step' AND editor = ? AND what = ?
+            "SELECT since, at, typing FROM revision WHERE home_id = ?1 AND number = ?2 AND kind = 'step' AND editor = ?3
+                AND (what = ?4 OR typing = ?5 AND typing <> '')
                 AND effects = '[]' AND undone_by IS NULL AND since IS NOT NULL",
         )
         .bind(id.to_string())
         .bind(current.revision)
-        .bind(editor.to_string())
+        .bind(by.editor.to_string())
         .bind(what)
+        .bind(by.typing)
         .fetch_optional(&mut *connection)
         .await?;
         if let Some(last) = last
             && let Ok(at) = parsed::<Timestamp>(last.try_get("at")?)
-            && now.duration_since(at).abs() <= PAUSE
+            && (by.now.duration_since(at).abs() <= PAUSE
+                || !by.typing.is_empty() && last.try_get::<String, _>("typing")? == by.typing)
         {
             since = last.try_get("since")?;
             sqlx::query("UPDATE revision SET joined = 1 WHERE home_id = ? AND number = ?")
@@ -395,7 +419,7 @@ pub(crate) async fn append(
     }
     let number = next_number(connection, id).await?;
     let row = Written { kind: "step", since, undoes: None, effects: &effects };
-    write_revision(connection, id, number, what, home, (editor, now), &row).await?;
+    write_revision(connection, id, number, what, home, by, &row).await?;
     Ok(number)
 }
 
@@ -414,32 +438,33 @@ async fn write_revision(
     number: i64,
     what: &str,
     home: &Home,
-    (editor, now): (&Editor, Timestamp),
+    by: By<'_>,
     row: &Written<'_>,
 ) -> Result<(), StoreError> {
     sqlx::query(
-        "INSERT INTO revision (home_id, number, what, document, kind, editor, at, since, undoes, effects)
-         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO revision (home_id, number, what, document, kind, editor, at, since, undoes, effects, typing)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
     )
     .bind(id.to_string())
     .bind(number)
     .bind(what)
     .bind(serde_json::to_string(home)?)
     .bind(row.kind)
-    .bind(editor.to_string())
-    .bind(now.to_string())
+    .bind(by.editor.to_string())
+    .bind(by.now.to_string())
     .bind((row.since > 0).then_some(row.since))
     .bind(row.undoes)
     .bind(serde_json::to_string(row.effects)?)
+    .bind(by.typing)
     .execute(&mut *connection)
     .await?;
     sqlx::query("UPDATE home SET revision = ?, changed_at = ? WHERE id = ?")
         .bind(number)
-        .bind(now.to_string())
+        .bind(by.now.to_string())
         .bind(id.to_string())
         .execute(&mut *connection)
         .await?;
-    prune(connection, id, number - KEPT).await
+    prune(connection, id).await
 }
 
 /// Writes the first revision of a home.
@@ -450,11 +475,30 @@ pub(crate) async fn write_first(
     now: Timestamp,
 ) -> Result<(), StoreError> {
     let row = Written { kind: "step", since: 0, undoes: None, effects: &[] };
-    write_revision(connection, id, 1, "new home", home, (&Editor::default(), now), &row).await
+    write_revision(connection, id, 1, "new home", home, By::of(&Editor::default(), now), &row).await
 }
 
-/// Drops revisions up to this number, and for good what only they could have brought back.
-async fn prune(connection: &mut SqliteConnection, id: HomeId, up_to: i64) -> Result<(), StoreError> {
+/// Drops the oldest revisions, and for good what only they could have brought back; and of those that were carried on by the next one, all
+/// but the newest, which open pages may still build on.
+async fn prune(connection: &mut SqliteConnection, id: HomeId) -> Result<(), StoreError> {
+    sqlx::query(
+        "DELETE FROM revision WHERE home_id = ?1 AND joined = 1
+            AND number <= (SELECT max(number) - ?2 FROM revision WHERE home_id = ?1)
+            AND number NOT IN (SELECT since FROM revision WHERE home_id = ?1 AND since IS NOT NULL)",
+    )
+    .bind(id.to_string())
+    .bind(CARRIED_ON_KEPT)
+    .execute(&mut *connection)
+    .await?;
+    let oldest = sqlx::query(
+        "SELECT number FROM revision WHERE home_id = ? AND joined = 0 ORDER BY number DESC LIMIT 1 OFFSET ?",
+    )
+    .bind(id.to_string())
+    .bind(KEPT)
+    .fetch_optional(&mut *connection)
+    .await?;
+    let Some(oldest) = oldest else { return Ok(()) };
+    let up_to: i64 = oldest.try_get(0)?;
     let dropped = sqlx::query("DELETE FROM revision WHERE home_id = ? AND number <= ?")
         .bind(id.to_string())
         .bind(up_to)

@@ -365,3 +365,45 @@ async fn many_runs_come_in_piece_by_piece_and_others_write_meanwhile() {
     assert!(matches!(again, Err(StoreError::Conflict(_))));
     assert!(matches!(store.home(HomeId::named("again")).await, Err(StoreError::NotFound(_))));
 }
+
+#[tokio::test]
+async fn a_sitting_of_typing_is_one_step_and_none_once_it_is_taken_back() {
+    let (_folder, store, id) = with_terrace().await;
+    rename(&store, id, &anna(), 1, "before").await.unwrap();
+    let mut revision = 2;
+    let hour = |hours: i64| NOW + SignedDuration::from_hours(hours);
+    let before = store.home(id).await.unwrap().home.house.levels[0].lines.clone();
+    let named = |_: &Home, _: &Home| "typed".to_owned();
+    let mut lines = before.clone();
+    for n in 0..260 {
+        lines.push('\n');
+        let (lines, editor) = (lines.clone(), anna());
+        let with =
+            busy_hen_store::Change { typing: "sitting", now: hour(n), name: &named, ..by(&editor, Some(revision)) };
+        let typed = store.change(id, &with, |home| -> Result<(), StoreError> {
+            home.house.levels[0].lines = lines;
+            Ok(())
+        });
+        revision = typed.await.unwrap().revision;
+    }
+    let steps = async || -> Vec<String> {
+        store.steps(id, &anna()).await.unwrap().undo.into_iter().map(|step| step.what).collect()
+    };
+    assert_eq!(steps().await, ["typed", "rename to before"], "one step, though an hour lay between each");
+    let (editor, text) = (anna(), before.clone());
+    let with = busy_hen_store::Change { typing: "sitting", name: &named, ..by(&editor, None) };
+    let taken_back = store.change(id, &with, |home| -> Result<(), StoreError> {
+        home.house.levels[0].lines = text;
+        Ok(())
+    });
+    taken_back.await.unwrap();
+    assert_eq!(steps().await, ["rename to before"], "what was taken back in the text is not undone once more");
+    let with = busy_hen_store::Change { typing: "sitting", name: &named, ..by(&editor, None) };
+    let typed = store.change(id, &with, |home| -> Result<(), StoreError> {
+        home.house.levels[0].lines = lines;
+        Ok(())
+    });
+    typed.await.unwrap();
+    let back = store.undo(id, None, &by(&anna(), None)).await.unwrap();
+    assert_eq!((back.home.house.levels[0].lines.as_str(), back.home.name.as_str()), (before.as_str(), "before"));
+}

@@ -1,5 +1,7 @@
 //! Homes of any shape that the rules allow, each from a number: what laws that hold in every home are tried on.
 
+use std::collections::HashSet;
+
 use std::sync::Arc;
 
 use busy_hen_engine::catalogue::{AsItComes, Kit, MaterialUse, kit, materials};
@@ -77,13 +79,14 @@ fn house(home: &mut Home, rng: &mut ChaCha8Rng) {
             height_m: metres(rng, 1.9, 4.0),
             floor: material(rng, MaterialUse::Floor),
             lines: lines.join("\n"),
+            tracing: None,
         });
     }
     home.house.outer_wall = material(rng, MaterialUse::Wall);
     home.house.inner_wall = material(rng, MaterialUse::Wall);
     home.house.windows = material(rng, MaterialUse::Wall);
-    let edit = HouseEdit::from(home.house.clone());
-    settle(home, edit, RoomId::named, SpotId::named);
+    let edit = HouseEdit::from(&*home);
+    settle(home, edit, &HashSet::new(), RoomId::named, SpotId::named);
     let rooms: Vec<RoomId> = home.house.rooms.iter().map(|room| room.id).collect();
     if rooms.is_empty() {
         return;
@@ -148,16 +151,16 @@ fn needs(home: &mut Home, rng: &mut ChaCha8Rng) {
             activity: pick(rng, &Activity::ALL),
             people: rng.random_range(1..5),
             who: String::new(),
+            hours: None,
         });
     }
     if rng.random_bool(0.8) {
-        home.brief.plans.push(Plan {
-            id: PlanId::named("plan"),
-            from: jiff::civil::date(2026, 1, 1),
-            down_mbps: MbitPerSec::new(rng.random_range(0.5..10_000.0)),
-            up_mbps: MbitPerSec::new(rng.random_range(0.1..10_000.0)),
-            line: AccessLine::Fibre,
-        });
+        home.brief.plans.push(Plan::sold(
+            PlanId::named("plan"),
+            jiff::civil::date(2026, 1, 1),
+            (rng.random_range(0.5..10_000.0), rng.random_range(0.1..10_000.0)),
+            AccessLine::Fibre,
+        ));
     }
 }
 

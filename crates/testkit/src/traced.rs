@@ -190,6 +190,7 @@ impl TracedHouse {
                 level: room.level,
                 line,
                 rect: Rect::new(room.x0, room.y0, room.x1 - room.x0, room.y1 - room.y0),
+                more: Vec::new(),
                 outdoors: false,
             })
             .collect();
@@ -208,6 +209,7 @@ impl TracedHouse {
                         rect: Rect::new(x0, y0, x1 - x0, y1 - y0),
                         assumed: false,
                         there: There::Always,
+                        source: None,
                     })
                     .into_iter()
                     .collect(),
@@ -247,6 +249,7 @@ fn piece(house: &TracedHouse, wall: &TracedWall, level: usize) -> Option<Wall> {
             stands: if opening.state == "open" { Stands::Open } else { Stands::Shut },
             assumed: false,
             there: There::Always,
+            source: None,
         })
         .collect();
     Some(Wall {

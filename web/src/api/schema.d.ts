@@ -142,6 +142,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/family": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Adds to the brief what a common family does in the rooms of this home, and its devices. */
+        post: operations["add_family"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/file": {
         parameters: {
             query?: never;
@@ -170,6 +187,91 @@ export interface paths {
         /** Saves the house; lines that are wrong are saved as they are and told in the drawing. */
         put: operations["put_house"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/house-text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Takes the house from plain text, in place of the one there is; rooms of the same name stay the same. */
+        put: operations["put_house_text"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/house.geojson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The levels as GeoJSON, in metres of the house's own plane. */
+        get: operations["house_geojson"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/house.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A level as a drawing to print, to scale. */
+        get: operations["house_svg"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/house.txt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The house as plain text: what holds for all of it, then each level with its lines. */
+        get: operations["house_text"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/house/rewrite": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes what was done on the drawing into the lines, and saves nothing. */
+        post: operations["rewrite_lines"];
         delete?: never;
         options?: never;
         head?: never;
@@ -485,6 +587,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/length": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reads a length as people write them: 4.2, 420 cm, 12'6, 12 ft 6½ in. */
+        get: operations["length"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lock": {
         parameters: {
             query?: never;
@@ -777,7 +896,7 @@ export interface components {
          * @description What a person or thing does with the network.
          * @enum {string}
          */
-        Activity: "mail" | "music" | "browsing" | "call" | "hd_film" | "uhd_film" | "game" | "home_office" | "camera";
+        Activity: "mail" | "music" | "browsing" | "call" | "hd_film" | "uhd_film" | "game" | "home_office" | "camera" | "live_broadcast" | "local_files" | "local_game" | "guest_crowd" | "payment_terminal";
         /** @description An activity and what it needs. */
         ActivityNeed: {
             /** @description The activity. */
@@ -915,18 +1034,28 @@ export interface components {
             coax_sockets: boolean;
             /** @description The complaint, in the family's words. */
             complaint: string;
+            /** @description Complaints, each kept open until something answers it. */
+            complaints?: components["schemas"]["Complaint"][];
             /** @description Anything else that binds: where the line enters, what may be switched off when. */
             constraints: string;
+            /** @description The family's devices. */
+            devices?: components["schemas"]["FamilyDevice"][];
+            /** @description What may be drilled and what not, in the family's words; empty when not asked. */
+            drilling?: string;
             /** @description Whether walls may be drilled for cable. */
             may_drill: boolean;
             /** @description Whether network sockets stand in some rooms. */
             network_sockets: boolean;
             /** @description Internet plans, each from the date it holds. */
             plans: components["schemas"]["Plan"][];
+            /** @description The router there is. */
+            router?: components["schemas"]["PresentRouter"];
             /** @description Who owns the walls. */
             tenure: components["schemas"]["Tenure"];
             /** @description Who does what in which room. */
             uses: components["schemas"]["RoomUse"][];
+            /** @description What the network must be able to do. */
+            wants?: components["schemas"]["Want"][];
         };
         /** @description The brief with the facts of the home that go with it. */
         BriefEdit: {
@@ -1006,12 +1135,22 @@ export interface components {
             cables: components["schemas"]["Cable"][];
             /** @description Test devices. */
             clients: components["schemas"]["Client"][];
+            /** @description Common families to begin a brief from. */
+            families: components["schemas"]["Family"][];
+            /** @description How house lines are written: what one may say, with examples. */
+            grammar: components["schemas"]["Saying"][];
             /** @description Kit. */
             kit: components["schemas"]["Kit"][];
+            /** @description What houses of a look and age are made of. */
+            looks: components["schemas"]["LookAndAge"][];
+            /** @description Words for materials in house lines, in the order of the materials. */
+            material_words: string[];
             /** @description Wall, floor and opening materials. */
             materials: components["schemas"]["Material"][];
             /** @description Countries with their legal channels. */
             regions: components["schemas"]["RegionView"][];
+            /** @description Homes to begin from. */
+            starts: components["schemas"]["Start"][];
             /** @description Service steps of the map, lowest first. */
             steps: components["schemas"]["Step"][];
         };
@@ -1077,6 +1216,104 @@ export interface components {
             prediction: components["schemas"]["Prediction"];
             room_id?: components["schemas"]["RoomId"] | null;
         };
+        /** @description Something done on the drawing. */
+        Change: {
+            /** @description East. */
+            east_m: components["schemas"]["Metres"];
+            /** @description Its name. */
+            room: string;
+            /** @description South. */
+            south_m: components["schemas"]["Metres"];
+            /** @enum {string} */
+            what: "move_room";
+        } | {
+            /** @description How far east or south. */
+            by_m: components["schemas"]["Metres"];
+            /** @description Which part of it, counted from 0. */
+            part: number;
+            /** @description Its name. */
+            room: string;
+            /** @description The side. */
+            side: components["schemas"]["Side"];
+            /** @enum {string} */
+            what: "move_side";
+        } | {
+            /** @description Which part of it, counted from 0. */
+            part: number;
+            /** @description Its name. */
+            room: string;
+            /** @description The size in the words of a line, as in "14' x 10'". */
+            size: string;
+            /** @enum {string} */
+            what: "set_size";
+        } | {
+            /** @description East. */
+            east_m: components["schemas"]["Metres"];
+            /** @description First character of it. */
+            from: number;
+            /** @description The level whose text says it. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description Line of that text, counted from 0. */
+            line: number;
+            /** @description South. */
+            south_m: components["schemas"]["Metres"];
+            /** @enum {string} */
+            what: "move_thing";
+        } | {
+            /** @description First character of it. */
+            from: number;
+            /** @description The level whose text says it. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description Line of that text, counted from 0. */
+            line: number;
+            /** @enum {string} */
+            what: "remove_thing";
+        } | {
+            /** @description North-south size. */
+            depth_m: components["schemas"]["Metres"];
+            /** @description Its level. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description Whether it is an outdoor area. */
+            outdoors: boolean;
+            /** @enum {string} */
+            what: "add_room";
+            /** @description East-west size. */
+            width_m: components["schemas"]["Metres"];
+            /** @description West side. */
+            x_m: components["schemas"]["Metres"];
+            /** @description North side. */
+            y_m: components["schemas"]["Metres"];
+        } | {
+            /** @description The room's name. */
+            room: string;
+            /** @enum {string} */
+            what: "add_thing";
+            /** @description What, as in "door north". */
+            words: string;
+        } | {
+            material?: components["schemas"]["MaterialKey"] | null;
+            /** @description The room's name. */
+            room: string;
+            /** @description The side. */
+            side: components["schemas"]["Side"];
+            thickness_m?: components["schemas"]["Metres"] | null;
+            /** @enum {string} */
+            what: "set_wall";
+        } | {
+            /** @description The level that is copied. */
+            of: components["schemas"]["LevelId"];
+            /** @description The level that they come to. */
+            to: components["schemas"]["LevelId"];
+            /** @enum {string} */
+            what: "copy_level";
+        } | {
+            /** @description Its name. */
+            room: string;
+            /** @description Its new name. */
+            to: string;
+            /** @enum {string} */
+            what: "rename";
+        };
         /** @description A check of use, in words. */
         Checked: {
             /** @description Whether it holds; none where nothing was to hold. */
@@ -1137,6 +1374,33 @@ export interface components {
             /** @description Why the columns are not like for like; empty when they are. */
             warnings: string[];
         };
+        /** @description What the family complains of. */
+        Complaint: {
+            /** @description What has answered it, as the installer wrote it down; empty while it is open. */
+            answer?: string;
+            /** @description Whether it comes and goes. */
+            comes_and_goes: boolean;
+            hours?: components["schemas"]["Hours"] | null;
+            /** @description Identifies the complaint. */
+            id: components["schemas"]["ComplaintId"];
+            room_id?: components["schemas"]["RoomId"] | null;
+            /** @description In the family's words. */
+            words: string;
+        };
+        /**
+         * Format: uuid
+         * @description Identifies a complaint.
+         */
+        ComplaintId: string;
+        /** @description What can be said to a complaint. */
+        ComplaintState: {
+            /** @description The complaint. */
+            complaint_id: components["schemas"]["ComplaintId"];
+            /** @description Whether it is still open. */
+            open: boolean;
+            /** @description What answers it, or what would. */
+            told: string;
+        };
         /** @description Something that had been changed, and whether it was seen to have taken effect. */
         Confirmation: {
             /** @description Whether it was. */
@@ -1185,6 +1449,32 @@ export interface components {
             x_m: components["schemas"]["Metres"];
             /** @description A place in it, south. */
             y_m: components["schemas"]["Metres"];
+        };
+        /** @description What a remedy does. */
+        Deed: {
+            /** @description What is written, one after the other. */
+            changes: components["schemas"]["Change"][];
+            /** @enum {string} */
+            what: "write";
+        } | {
+            /** @description The level. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description What it is made of. */
+            material: components["schemas"]["MaterialKey"];
+            /** @enum {string} */
+            what: "floor";
+        } | {
+            /** @description The name in its line. */
+            name: string;
+            /** @description The room. */
+            room_id: components["schemas"]["RoomId"];
+            /** @enum {string} */
+            what: "now_called";
+        } | {
+            /** @description The room. */
+            room_id: components["schemas"]["RoomId"];
+            /** @enum {string} */
+            what: "let_go";
         };
         /**
          * Format: double
@@ -1237,14 +1527,22 @@ export interface components {
         Doors: "as_left" | "open" | "shut";
         /** @description The house as drawn. */
         Drawing: {
+            /** @description What typed lines may mean otherwise. */
+            doubts: components["schemas"]["LineFault"][];
             /** @description What is wrong with typed lines. */
             faults: components["schemas"]["LineFault"][];
+            /** @description What the plan lacks. */
+            lacks: components["schemas"]["Lack"][];
             /** @description Levels from the lowest up. */
             levels: components["schemas"]["DrawnLevel"][];
             /** @description Doors and windows in them, drawn or assumed. */
             openings: components["schemas"]["DrawnOpening"][];
             /** @description Rooms and areas that have a place. */
             rooms: components["schemas"]["DrawnRoom"][];
+            /** @description Sockets, and where the line enters. */
+            sockets: components["schemas"]["DrawnSocket"][];
+            /** @description What stands in the way. */
+            solids: components["schemas"]["DrawnSolid"][];
             /** @description Holes for stairs, drawn or assumed. */
             stairs: components["schemas"]["DrawnStairs"][];
             /** @description Walls. */
@@ -1274,6 +1572,8 @@ export interface components {
             level_id: components["schemas"]["LevelId"];
             /** @description Its name. */
             name: string;
+            /** @description Length of all its walls, each counted once. */
+            walls_m: components["schemas"]["Metres"];
             /** @description East-west size of all it holds. */
             width_m: components["schemas"]["Metres"];
             /** @description West edge of all it holds. */
@@ -1291,6 +1591,7 @@ export interface components {
             level_id: components["schemas"]["LevelId"];
             /** @description Whether it usually stands open. */
             open: boolean;
+            said_by?: components["schemas"]["SaidBy"] | null;
             /** @description Begin, east. */
             x1_m: components["schemas"]["Metres"];
             /** @description End, east. */
@@ -1300,9 +1601,22 @@ export interface components {
             /** @description End, south. */
             y2_m: components["schemas"]["Metres"];
         };
+        /** @description A part of a room as drawn. */
+        DrawnPart: {
+            /** @description North-south size. */
+            depth_m: components["schemas"]["Metres"];
+            /** @description East-west size. */
+            width_m: components["schemas"]["Metres"];
+            /** @description West side. */
+            x_m: components["schemas"]["Metres"];
+            /** @description North side. */
+            y_m: components["schemas"]["Metres"];
+        };
         /** @description A room as drawn. */
         DrawnRoom: {
-            /** @description North-south size. */
+            /** @description Its area. */
+            area_m2: components["schemas"]["SquareMetres"];
+            /** @description North-south size of all of it. */
             depth_m: components["schemas"]["Metres"];
             /** @description Its level. */
             level_id: components["schemas"]["LevelId"];
@@ -1312,14 +1626,59 @@ export interface components {
             name: string;
             /** @description Whether it is an outdoor area. */
             outdoors: boolean;
+            /** @description Its parts; one, for most rooms. */
+            parts: components["schemas"]["DrawnPart"][];
             /** @description The room; made from its name while it has not been saved. */
             room_id: components["schemas"]["RoomId"];
-            /** @description East-west size. */
+            /** @description East-west size of all of it. */
             width_m: components["schemas"]["Metres"];
-            /** @description West side. */
+            /** @description West side of all of it. */
             x_m: components["schemas"]["Metres"];
-            /** @description North side. */
+            /** @description North side of all of it. */
             y_m: components["schemas"]["Metres"];
+        };
+        /** @description A socket as drawn, or where the line enters. */
+        DrawnSocket: {
+            /** @description The power circuit it is on. */
+            circuit?: string | null;
+            /** @description Where its cable ends. */
+            ends?: string | null;
+            /** @description What the line enters in. */
+            housing: components["schemas"]["Housing"];
+            /** @description What it is. */
+            kind: components["schemas"]["SocketKind"];
+            /** @description What is written on it. */
+            label?: string | null;
+            /** @description Its level. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description Its room. */
+            room_id: components["schemas"]["RoomId"];
+            /** @description What says it. */
+            said_by: components["schemas"]["SaidBy"];
+            /** @description What can be said of its state. */
+            state: components["schemas"]["SocketState"];
+            /** @description East. */
+            x_m: components["schemas"]["Metres"];
+            /** @description South. */
+            y_m: components["schemas"]["Metres"];
+        };
+        /** @description Something in the way as drawn. */
+        DrawnSolid: {
+            /** @description How wide its line is. */
+            across_m: components["schemas"]["Metres"];
+            /** @description What it is. */
+            kind: components["schemas"]["ObstacleKind"];
+            /** @description Its level. */
+            level_id: components["schemas"]["LevelId"];
+            said_by?: components["schemas"]["SaidBy"] | null;
+            /** @description One end, east. */
+            x1_m: components["schemas"]["Metres"];
+            /** @description Other end, east. */
+            x2_m: components["schemas"]["Metres"];
+            /** @description One end, south. */
+            y1_m: components["schemas"]["Metres"];
+            /** @description Other end, south. */
+            y2_m: components["schemas"]["Metres"];
         };
         /** @description A hole for stairs as drawn. */
         DrawnStairs: {
@@ -1329,6 +1688,7 @@ export interface components {
             depth_m: components["schemas"]["Metres"];
             /** @description The level that the stairs rise from. */
             level_id: components["schemas"]["LevelId"];
+            said_by?: components["schemas"]["SaidBy"] | null;
             /** @description East-west size. */
             width_m: components["schemas"]["Metres"];
             /** @description West side. */
@@ -1392,6 +1752,38 @@ export interface components {
              */
             within: number;
         };
+        /** @description A family to begin from. */
+        Family: {
+            /** @description What it is. */
+            name: string;
+        };
+        /** @description Which family. */
+        FamilyAsk: {
+            /** @description Its name in the catalogue. */
+            name: string;
+        };
+        /** @description Some devices of one class that the family has. */
+        FamilyDevice: {
+            /** @description Its class, a key of the catalogue's test devices: streams, width, generation. */
+            class: string;
+            /**
+             * Format: int32
+             * @description How many of them.
+             */
+            count: number;
+            /** @description Whether it stands still, so that a cable may serve it. */
+            fixed: boolean;
+            /** @description Identifies the entry. */
+            id: components["schemas"]["FamilyDeviceId"];
+            /** @description What the family calls it; may be empty. */
+            name: string;
+            room_id?: components["schemas"]["RoomId"] | null;
+        };
+        /**
+         * Format: uuid
+         * @description Identifies an entry of the family's devices.
+         */
+        FamilyDeviceId: string;
         /** @description The far end beyond the line. */
         FarEnd: {
             /** @description The token it asks for. */
@@ -1472,6 +1864,15 @@ export interface components {
             from?: string | null;
             /** @description As its own page tells it. */
             version: string;
+        };
+        /** @description A piece of a line and what may stand there instead. */
+        Fix: {
+            /** @description First character that goes, counted from 0. */
+            from: number;
+            /** @description After the last character that goes. */
+            to: number;
+            /** @description What comes in its place. */
+            with: string;
         };
         /** @description What was predicted for one spot as a round began. */
         Forecast: {
@@ -1595,6 +1996,8 @@ export interface components {
         };
         /** @description A home as opened: the document, what follows from it, and how far the job is. */
         HomeView: {
+            /** @description What can be said to each complaint. */
+            complaints: components["schemas"]["ComplaintState"][];
             /** @description The house as drawn. */
             drawing: components["schemas"]["Drawing"];
             /** @description The home. */
@@ -1602,6 +2005,7 @@ export interface components {
             home_need?: components["schemas"]["Need"] | null;
             /** @description Its id. */
             id: components["schemas"]["HomeId"];
+            line?: components["schemas"]["RunningLine"] | null;
             /** @description What each room needs. */
             needs: components["schemas"]["RoomNeed"][];
             plan_in_force?: components["schemas"]["PlanId"] | null;
@@ -1630,6 +2034,19 @@ export interface components {
             /** @description One's own last steps that can be undone, newest first. */
             undo: components["schemas"]["StepView"][];
         };
+        /** @description Some hours of a day, from one to before another; past midnight when the second is the lower. */
+        Hours: {
+            /**
+             * Format: int32
+             * @description First hour, 0 to 23.
+             */
+            from: number;
+            /**
+             * Format: int32
+             * @description The hour at which it ends, 0 to 23.
+             */
+            to: number;
+        };
         /** @description The building and its outdoor areas. */
         House: {
             /** @description What lies over and under it, and whether its levels are joined by stairs. */
@@ -1657,29 +2074,35 @@ export interface components {
             /** @description What windows are glazed with where none is drawn. */
             windows?: components["schemas"]["MaterialKey"];
         };
-        /** @description The parts of a house that an installer edits; rooms follow from the lines. */
+        /** @description The parts of a house that an installer edits; rooms and what is in them follow from the lines. */
         HouseEdit: {
             /** @description What lies over and under it, and whether its levels are joined by stairs. */
             around?: components["schemas"]["Around"];
             /** @description What inner walls are made of where nothing else is said. */
             inner_wall: components["schemas"]["MaterialKey"];
+            /** @description Rooms without a line that are let go with what was noted of them. */
+            let_go?: components["schemas"]["RoomId"][];
             /** @description Levels from the lowest up, with their typed lines. */
             levels: components["schemas"]["Level"][];
-            /** @description What stands in the way besides walls. */
-            obstacles: components["schemas"]["Obstacle"][];
-            /** @description Doors, windows and gaps in walls, where they are known. */
-            openings: components["schemas"]["Opening"][];
+            /** @description Rooms that a line now names otherwise, as the installer has said. */
+            now_called?: components["schemas"]["NowCalled"][];
             /** @description What outer walls are made of where nothing else is said. */
             outer_wall: components["schemas"]["MaterialKey"];
             /** @description Where one tests; rooms without any get one in their middle. */
             spots: components["schemas"]["Spot"][];
-            /** @description Holes in floors for stairs, where they are known. */
-            stairwells: components["schemas"]["Stairwell"][];
-            /** @description Wall sides that are made of something else. */
-            walls: components["schemas"]["WallChoice"][];
-            /** @description What windows are glazed with where none is drawn. */
+            /** @description What windows are glazed with where nothing else is said. */
             windows: components["schemas"]["MaterialKey"];
         };
+        /** @description A house as plain text. */
+        HouseText: {
+            /** @description The text. */
+            text: string;
+        };
+        /**
+         * @description What the line enters in.
+         * @enum {string}
+         */
+        Housing: "open" | "metal_cabinet" | "wood_cabinet";
         /** @description An address of this machine. */
         Interface: {
             /** @description The address. */
@@ -1773,6 +2196,17 @@ export interface components {
          * @enum {string}
          */
         KitStatus: "good" | "fair" | "poor" | "lost";
+        /** @description Something a plan lacks. */
+        Lack: {
+            level_id?: components["schemas"]["LevelId"] | null;
+            /** @description Line of its text, counted from 0. */
+            line?: number | null;
+            /** @description What may be done about it, each by one press. */
+            remedies: components["schemas"]["Remedy"][];
+            room_id?: components["schemas"]["RoomId"] | null;
+            /** @description One sentence. */
+            told: string;
+        };
         /** @description How much a path leans on a part: by how many decibels its loss grows for each that the part takes more. */
         Lean: {
             /**
@@ -1850,6 +2284,7 @@ export interface components {
             lines: string;
             /** @description What the family calls it. */
             name: string;
+            tracing?: components["schemas"]["Tracing"] | null;
         };
         /**
          * Format: uuid
@@ -1914,6 +2349,19 @@ export interface components {
             may_set: boolean;
             /** @description Whether a pass phrase was set. */
             set: boolean;
+        };
+        /** @description What houses of a look and age are made of, by keys of the catalogue. */
+        LookAndAge: {
+            /** @description Floors between storeys. */
+            floors: string;
+            /** @description Inner walls. */
+            inner_wall: string;
+            /** @description What one sees. */
+            name: string;
+            /** @description Outer walls. */
+            outer_wall: string;
+            /** @description Windows. */
+            windows: string;
         };
         /** @description What a part of the building was found to take besides what its material says. */
         LossCorrection: {
@@ -2153,6 +2601,13 @@ export interface components {
             copy_of?: components["schemas"]["SetupId"] | null;
             /** @description What it is. */
             name: string;
+        };
+        /** @description A room, and what its line calls it now. */
+        NowCalled: {
+            /** @description The name in its line. */
+            name: string;
+            /** @description The room. */
+            room_id: components["schemas"]["RoomId"];
         };
         /** @description Something long that stands in the way, upright on the floor or ground of its level. */
         Obstacle: {
@@ -2516,8 +2971,15 @@ export interface components {
             id: components["schemas"]["PlanId"];
             /** @description Kind of line that carries it. */
             line: components["schemas"]["AccessLine"];
+            /**
+             * Format: double
+             * @description What it costs a month, in the family's currency.
+             */
+            price_a_month?: number | null;
             /** @description Upload as sold. */
             up_mbps: components["schemas"]["MbitPerSec"];
+            usual_down_mbps?: components["schemas"]["MbitPerSec"] | null;
+            usual_up_mbps?: components["schemas"]["MbitPerSec"] | null;
         };
         /**
          * Format: uuid
@@ -2563,6 +3025,13 @@ export interface components {
             step: components["schemas"]["ServiceStep"];
             /** @description Upload, Mb/s. */
             up: components["schemas"]["Range"];
+        };
+        /** @description The router there is before anything is changed. */
+        PresentRouter: {
+            /** @description Whether it can be put in bridge mode, so that another does the routing; absent when nobody has looked. */
+            can_bridge?: boolean | null;
+            /** @description What it is, in the family's words. */
+            what: string;
         };
         /** @description A problem as it is sent. */
         Problem: {
@@ -2686,6 +3155,11 @@ export interface components {
             /** @description How long it took. */
             walked_ms: components["schemas"]["Millis"];
         };
+        /** @description A length as it is read. */
+        ReadLength: {
+            /** @description The length. */
+            metres: components["schemas"]["Metres"];
+        };
         /** @description A country with its legal channels. */
         RegionView: {
             /** @description Legal channels by band and width. */
@@ -2694,6 +3168,29 @@ export interface components {
             code: string;
             /** @description Its name. */
             name: string;
+        };
+        /** @description What may be done about something that a plan lacks. */
+        Remedy: {
+            /** @description What it does. */
+            does: components["schemas"]["Deed"];
+            /** @description What it does, in a few words. */
+            label: string;
+        };
+        /** @description Something done on the drawing of a house that may not be saved yet. */
+        Rewriting: {
+            /** @description What is done, one after the other. */
+            changes: components["schemas"]["Change"][];
+            /** @description The house as it is typed. */
+            house: components["schemas"]["HouseEdit"];
+            /** @description Whether what is dragged catches on other rooms and whole steps. */
+            snap: boolean;
+        };
+        /** @description The lines of a house with what was done on the drawing written into them. */
+        Rewritten: {
+            /** @description The house as these lines draw it. */
+            drawing: components["schemas"]["Drawing"];
+            /** @description The levels with their lines. */
+            levels: components["schemas"]["Level"][];
         };
         /** @description A room or outdoor area that a typed line names. */
         Room: {
@@ -2755,6 +3252,7 @@ export interface components {
         RoomUse: {
             /** @description What is done. */
             activity: components["schemas"]["Activity"];
+            hours?: components["schemas"]["Hours"] | null;
             /** @description Identifies the use. */
             id: components["schemas"]["UseId"];
             /**
@@ -2950,6 +3448,22 @@ export interface components {
          * @description Identifies a single run.
          */
         RunId: string;
+        /** @description What the busiest hour needs of the line, and how that stands to the plan. */
+        RunningLine: {
+            /** @description What is worth asking about the plan: too small, or larger than is needed; empty when neither. */
+            advice: string;
+            /**
+             * Format: int32
+             * @description The first of the busiest hours.
+             */
+            hour: number;
+            /** @description What goes on then needs of the line. */
+            need: components["schemas"]["Need"];
+            plan_down_mbps?: components["schemas"]["MbitPerSec"] | null;
+            plan_up_mbps?: components["schemas"]["MbitPerSec"] | null;
+            /** @description All of it in one line, with what hurts. */
+            told: string;
+        };
         /** @description Runs that began together. */
         Rush: {
             /**
@@ -2974,6 +3488,26 @@ export interface components {
             /** @description Upload of all together. */
             up_mbps: components["schemas"]["MbitPerSec"];
             worst_loaded_ms?: components["schemas"]["Millis"] | null;
+        };
+        /** @description Which characters of which line say something. */
+        SaidBy: {
+            /** @description First character, counted from 0. */
+            from: number;
+            /** @description The level. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description Line of its text, counted from 0. */
+            line: number;
+        };
+        /** @description One thing that a line may say. */
+        Saying: {
+            /** @description The same in feet and inches. */
+            feet: string;
+            /** @description An example in metres; it may be put in after a room called Hall. */
+            metres: string;
+            /** @description What else may be written there. */
+            more: string;
+            /** @description What it is for, in a few words. */
+            what: string;
         };
         /** @description How many rooms' needs a setup meets. */
         Score: {
@@ -3050,6 +3584,16 @@ export interface components {
             device_id: components["schemas"]["DeviceId"];
             /** @enum {string} */
             kind: "device";
+        } | {
+            /** @enum {string} */
+            kind: "room";
+            /** @description The room. */
+            room_id: components["schemas"]["RoomId"];
+        } | {
+            /** @enum {string} */
+            kind: "plan";
+            /** @description The level. */
+            level_id: components["schemas"]["LevelId"];
         };
         /**
          * @description Side of a room on the drawing, north up.
@@ -3066,6 +3610,16 @@ export interface components {
          * @enum {string}
          */
         SlowLeg: "home" | "line";
+        /**
+         * @description Kind of socket.
+         * @enum {string}
+         */
+        SocketKind: "power" | "network" | "coax" | "line_entry";
+        /**
+         * @description What can be said of a socket.
+         * @enum {string}
+         */
+        SocketState: "usable" | "sealed" | "dead";
         /**
          * @description Who or what took a run.
          * @enum {string}
@@ -3171,6 +3725,15 @@ export interface components {
              * @description Number of the revision in force; none when the home was deleted.
              */
             revision?: number | null;
+        };
+        /** @description A home to begin from. */
+        Start: {
+            /** @description The same house in feet and inches. */
+            feet: string;
+            /** @description The text of the house in metres: see the format of house lines. */
+            metres: string;
+            /** @description What it is. */
+            name: string;
         };
         /**
          * @description How phones and laptops find the device that serves them.
@@ -3340,6 +3903,24 @@ export interface components {
             /** @description The setup that was tested last, as "A as found"; none when nothing was tested yet. */
             tested_last?: string | null;
         };
+        /** @description A picture of a plan under the drawing of a level. */
+        Tracing: {
+            /** @description The picture. */
+            picture_id: components["schemas"]["PictureId"];
+            /**
+             * Format: double
+             * @description How much of it shows through, 0 to 1.
+             */
+            shows_part: number;
+            /** @description How far it is turned, clockwise. */
+            turned: components["schemas"]["Degrees"];
+            /** @description How wide it is in the house. */
+            width_m: components["schemas"]["Metres"];
+            /** @description Where its middle lies, east of the origin. */
+            x_m: components["schemas"]["Metres"];
+            /** @description Where its middle lies, south of the origin. */
+            y_m: components["schemas"]["Metres"];
+        };
         /** @description The conditions of a test: all that must be alike in readings before they are set against each other. */
         Under: {
             band?: components["schemas"]["Band"] | null;
@@ -3501,6 +4082,11 @@ export interface components {
              */
             stretch: number;
         };
+        /**
+         * @description Something that the network must be able to do.
+         * @enum {string}
+         */
+        Want: "child_rules" | "own_vpn" | "smart_home_hub" | "schedules" | "guest_network" | "full_control";
         /** @description A way through the spots of a round. */
         Way: {
             /** @description How far it is, levels counted as so many steps. */
@@ -3508,8 +4094,10 @@ export interface components {
             /** @description The spots in the order they are walked. */
             spots: components["schemas"]["SpotId"][];
         };
-        /** @description What is wrong with a line: which characters, and what to do. */
+        /** @description What is wrong with a line: which characters, what to do, and what may be meant. */
         Wrong: {
+            /** @description What may be meant, each to take the place of a piece of the line. */
+            fixes: components["schemas"]["Fix"][];
             /** @description First character at fault, counted from 0. */
             from: number;
             /** @description One sentence: what is wrong and what to do. */
@@ -4605,6 +5193,154 @@ export interface operations {
             };
         };
     };
+    add_family: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FamilyAsk"];
+            };
+        };
+        responses: {
+            /** @description The changed home. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     export_home: {
         parameters: {
             query?: never;
@@ -4689,6 +5425,8 @@ export interface operations {
                 "If-Match": string;
                 /** @description Who edits: undo takes back one's own steps. */
                 "Busy-Hen-Editor"?: string | null;
+                /** @description The sitting of typing: changes of one sitting that follow each other are one step to undo. */
+                "Busy-Hen-Typing"?: string | null;
             };
             path: {
                 home: components["schemas"]["HomeId"];
@@ -4820,6 +5558,501 @@ export interface operations {
             };
             /** @description No space left; nothing was stored. */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_house_text: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HouseText"];
+            };
+        };
+        responses: {
+            /** @description The changed home. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    house_geojson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A feature collection. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/geo+json": Record<string, never>;
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    house_svg: {
+        parameters: {
+            query: {
+                /** @description The level. */
+                level: components["schemas"]["LevelId"];
+            };
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The drawing. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    house_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The lines. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rewrite_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rewriting"];
+            };
+        };
+        responses: {
+            /** @description The lines and the drawing. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rewritten"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4988,6 +6221,10 @@ export interface operations {
                 spot?: components["schemas"]["SpotId"] | null;
                 /** @description The device that it shows. */
                 device?: components["schemas"]["DeviceId"] | null;
+                /** @description The room of which it shows a wall or socket. */
+                room?: components["schemas"]["RoomId"] | null;
+                /** @description The level of which it shows a plan. */
+                plan?: components["schemas"]["LevelId"] | null;
                 /** @description When it was taken. */
                 at: string;
                 /** @description What was noted with it. */
@@ -7179,6 +8416,85 @@ export interface operations {
             };
         };
     };
+    length: {
+        parameters: {
+            query: {
+                /** @description What was typed. */
+                typed: string;
+                /** @description The unit that is meant where none is written. */
+                unit: components["schemas"]["LengthUnit"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The length. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadLength"];
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     look_at_lock: {
         parameters: {
             query?: never;
@@ -7716,6 +9032,10 @@ export interface operations {
                 spot?: components["schemas"]["SpotId"] | null;
                 /** @description The device that it shows. */
                 device?: components["schemas"]["DeviceId"] | null;
+                /** @description The room of which it shows a wall or socket. */
+                room?: components["schemas"]["RoomId"] | null;
+                /** @description The level of which it shows a plan. */
+                plan?: components["schemas"]["LevelId"] | null;
                 /** @description When it was taken. */
                 at: string;
                 /** @description What was noted with it. */

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { roomPath } from '../shared/roomPath'
 
 import type { PhoneSpot, PhoneView } from '../api/types'
 import { useSheet } from '../shared/useSheet'
@@ -21,13 +22,10 @@ const spots = computed(() => props.view.spots.filter((own) => own.level_id === p
   <figure v-if="level">
     <svg ref="svg" :viewBox="sheet.viewBox.value" role="img" :aria-label="`${spot.name} on ${level.name}`">
       <g :transform="sheet.transform.value">
-        <rect
+        <path
           v-for="room in rooms"
           :key="room.room_id"
-          :x="room.x_m"
-          :y="room.y_m"
-          :width="room.width_m"
-          :height="room.depth_m"
+          :d="roomPath(room)"
           :class="{ outdoors: room.outdoors }"
         />
         <circle
@@ -54,7 +52,7 @@ svg {
   border: 1px solid var(--line);
 }
 
-rect {
+path {
   fill: #f4ede0;
   stroke: var(--ink);
   stroke-width: 1.5px;

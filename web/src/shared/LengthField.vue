@@ -2,7 +2,8 @@
 import { ref } from 'vue'
 
 import type { LengthUnit } from '../api/types'
-import { metresOf, typedLength } from './words'
+import { answer, api } from '../api/client'
+import { typedLength } from './words'
 
 const props = defineProps<{
   metres: number | null | undefined
@@ -13,13 +14,19 @@ const props = defineProps<{
 const emit = defineEmits<{ change: [metres: number]; clear: [] }>()
 const wrong = ref('')
 
-/** Takes what was typed; what is no number stays in the field and goes nowhere. */
-function take(typed: string) {
+/** Takes what was typed, read as people write lengths; what is none stays in the field and goes nowhere. */
+async function take(typed: string) {
   wrong.value = ''
-  const metres = metresOf(typed, props.units)
-  if (props.optional && typed.trim() === '') emit('clear')
-  else if (Number.isFinite(metres)) emit('change', metres)
-  else wrong.value = 'Type a number, as in 2.5.'
+  if (props.optional && typed.trim() === '') {
+    emit('clear')
+    return
+  }
+  try {
+    const read = await answer(api.GET('/api/length', { params: { query: { typed, unit: props.units } } }))
+    emit('change', read.metres)
+  } catch (error) {
+    wrong.value = (error as Error).message
+  }
 }
 </script>
 
@@ -28,7 +35,6 @@ function take(typed: string) {
     :key="`${metres}`"
     :model-value="metres == null ? '' : typedLength(metres, units)"
     :label="`${label}, ${units}`"
-    inputmode="decimal"
     :error-messages="wrong"
     @change="take(($event.target as HTMLInputElement).value)"
   />

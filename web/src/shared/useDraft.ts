@@ -12,6 +12,8 @@ export interface Draft<T> {
   edit: Ref<T | undefined>
   /** "Saved", "Saving …" or what keeps it from being saved. */
   state: Readonly<Ref<string>>
+  /** Counts up when what is stored took the place of what was shown. */
+  filled: Readonly<Ref<number>>
   /** Whether something typed is not stored yet. */
   dirty: Readonly<Ref<boolean>>
   /** Stores what is waiting; true when nothing is left to store. */
@@ -42,6 +44,7 @@ export function useDraft<T>(options: {
   const edit = ref<T>() as Ref<T | undefined>
   const dirty = ref(false)
   const saving = ref(false)
+  const filled = ref(0)
   const failed = ref<'' | 'refused' | 'offline' | 'both'>('')
   let base = 0
   let loading = false
@@ -50,9 +53,11 @@ export function useDraft<T>(options: {
 
   function fill(value: T, revision: number) {
     loading = true
+    const differs = JSON.stringify(value) !== JSON.stringify(edit.value)
     edit.value = copy(value)
     base = revision
     loading = false
+    if (differs) filled.value += 1
   }
 
   function shelve() {
@@ -142,6 +147,7 @@ export function useDraft<T>(options: {
   })
   return {
     edit,
+    filled,
     state,
     dirty: computed(() => dirty.value || saving.value),
     async flush() {

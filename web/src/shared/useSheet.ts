@@ -24,10 +24,13 @@ export function useSheet(
   element: Ref<HTMLElement | SVGElement | null>,
   drawing: () => Drawing,
   levelId: () => string | undefined,
+  /** Whether it is turned; when not given, long narrow homes are. */
+  turn?: () => boolean,
 ): Sheet {
   const { width, height } = useElementSize(element)
   const level = computed(() => drawing().levels.find((own) => own.level_id === levelId()))
   const turned = computed(() => {
+    if (turn) return turn()
     const widest = Math.max(...drawing().levels.map((own) => own.width_m), 1)
     const deepest = Math.max(...drawing().levels.map((own) => own.depth_m), 1)
     return deepest > widest * 1.3

@@ -2,9 +2,20 @@ import type { Activity, LengthUnit, Mode, Purpose, ServiceStep, StopName, Verdic
 
 const METRES_PER_FOOT = 0.3048
 
-/** A length with its unit, as the home shows lengths. */
+/** A length with its unit, as the home shows lengths: 4.20 m, or 13'9" to the inch. */
 export function length(metres: number, unit: LengthUnit): string {
-  return unit === 'ft' ? `${(metres / METRES_PER_FOOT).toFixed(1)} ft` : `${metres.toFixed(2)} m`
+  if (unit === 'm') return `${metres.toFixed(2)} m`
+  const inches = Math.round(Math.abs(metres / METRES_PER_FOOT) * 12)
+  const [feet, rest] = [Math.floor(inches / 12), inches % 12]
+  const sign = metres < 0 && inches > 0 ? '-' : ''
+  if (feet > 0 && rest > 0) return `${sign}${feet}'${rest}"`
+  return rest > 0 ? `${sign}${rest}"` : `${sign}${feet}'`
+}
+
+/** The sides of a room, as the home shows lengths: 4.20 x 3.60 m, or 13'9" x 11'10". */
+export function sides(room: { width_m: number; depth_m: number }, unit: LengthUnit): string {
+  const [width, depth] = [length(room.width_m, unit), length(room.depth_m, unit)]
+  return unit === 'm' ? `${width.replace(' m', '')} x ${depth}` : `${width} x ${depth}`
 }
 
 /** A distance outdoors, which nobody knows to the centimetre. */
@@ -31,7 +42,7 @@ export function metresOf(typed: string, unit: LengthUnit): number {
 
 /** A length as a field in the home's unit shows it. */
 export function typedLength(metres: number, unit: LengthUnit): string {
-  return String(Math.round((unit === 'ft' ? metres / METRES_PER_FOOT : metres) * 100) / 100)
+  return unit === 'ft' ? length(metres, unit) : String(Math.round(metres * 100) / 100)
 }
 
 /** A speed with as many digits as it deserves, without unit. */
@@ -64,6 +75,11 @@ export const activityWord: Record<Activity, string> = {
   game: 'game',
   home_office: 'home office',
   camera: 'camera',
+  live_broadcast: 'live broadcast',
+  local_files: 'files from a machine at home',
+  local_game: 'game from a machine at home',
+  guest_crowd: 'crowd of guests',
+  payment_terminal: 'payment terminal',
 }
 
 export const modeWord: Record<Mode, string> = {

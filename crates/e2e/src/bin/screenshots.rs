@@ -22,9 +22,9 @@ async fn main() {
     bench.picture(&folder.join("brief.png")).await;
 
     bench.open_home(home, "House").await;
-    bench.click("//aside//button[normalize-space(.)='Kitchen']").await;
-    bench.see("Sides of Kitchen").await;
-    bench.see_in("aside", "Pottery").await;
+    bench.see_in("svg[aria-label='The level as drawn']", "Pottery").await;
+    bench.click("//*[name()='g'][starts-with(@aria-label,'Kitchen,')]").await;
+    bench.see("matters most").await;
     bench.picture(&folder.join("house.png")).await;
 
     bench.open_home(home, "Setups").await;

@@ -3,10 +3,13 @@
 use busy_hen_home::{BuildingPart, House, LengthUnit, RoomId, WallChoice};
 use busy_hen_units::Metres;
 
-use super::openings::{assumed_doors, assumed_stairs, assumed_windows, drawn_openings, drawn_stairs};
+use super::lines::fittings::FittedWall;
+use super::lines::{Typed, draw, same_name};
+use super::openings::{
+    assumed_doors, assumed_stairs, assumed_windows, drawn_openings, drawn_stairs, said_openings, said_stairs,
+};
 use super::parts::{Floor, PlanLevel, PlanRoom, Upright};
 use super::plan::Plan;
-use super::typed::{draw, same_name};
 use super::walls::walls;
 use crate::catalogue::{Material, materials};
 
@@ -33,50 +36,61 @@ impl Plan {
             levels.push(PlanLevel { id: level.id, name: level.name.clone(), z, height });
             z += height;
         }
-        let rooms: Vec<PlanRoom> = typed
-            .rooms
+        let Typed { rooms: placed, fittings, faults, doubts } = typed;
+        let rooms: Vec<PlanRoom> = placed
             .into_iter()
-            .filter_map(|placed| {
-                let level = house.levels.iter().position(|level| level.id == placed.level_id)?;
+            .map(|placed| {
+                let level = house.levels.iter().position(|level| level.id == placed.level_id).unwrap_or(0);
                 let id = house
                     .rooms
                     .iter()
                     .find(|room| same_name(&room.name, &placed.name))
                     .map_or_else(|| RoomId::named(&placed.name.to_lowercase()), |room| room.id);
-                Some(PlanRoom {
-                    id,
-                    name: placed.name,
-                    level,
-                    line: placed.line,
-                    rect: placed.rect,
-                    outdoors: placed.outdoors,
-                })
+                let (rect, more) = (placed.rects[0], placed.rects[1..].to_vec());
+                PlanRoom { id, name: placed.name, level, line: placed.line, rect, more, outdoors: placed.outdoors }
             })
             .collect();
-        let choice = |room: RoomId, side| {
-            house.walls.iter().find(|WallChoice { room_id, side: own, .. }| *room_id == room && *own == side)
+        let said = |room: RoomId, part: Option<usize>, side, along: Option<f64>| {
+            let here = |own: &&FittedWall| {
+                let on_part = own.part.is_none() || part.is_none() || own.part == part;
+                let on_it = own.along.zip(along).is_none_or(|((from, to), along)| from <= along && along <= to);
+                rooms[own.room].id == room && own.side == side && on_part && on_it
+            };
+            // What is said of a piece goes before what is said of the side.
+            let walls = || fittings.walls.iter().filter(here);
+            let own = walls().find(|own| own.along.is_some()).or_else(|| walls().find(|own| own.part.is_some()));
+            own.or_else(|| walls().next()).map(|own| (material(&own.material.0), own.thickness))
+        };
+        let listed = |room: RoomId, side| {
+            house
+                .walls
+                .iter()
+                .find(|WallChoice { room_id, side: own, .. }| *room_id == room && *own == side)
+                .map(|choice| (material(&choice.material.0), choice.thickness_m.map(Metres::get)))
         };
         let mut walls = walls(
             &rooms,
             levels.len(),
-            |room, side| {
-                choice(room, side).map(|choice| (material(&choice.material.0), choice.thickness_m.map(Metres::get)))
-            },
+            |room, part, side, along| said(room, Some(part), side, Some(along)).or_else(|| listed(room, side)),
             material(&house.inner_wall.0),
             material(&house.outer_wall.0),
         );
         for wall in &mut walls {
             wall.more = house.correction(BuildingPart::Wall(wall.key));
         }
+        let glazing = material(&house.windows.0);
+        said_openings(&mut walls, &rooms, &fittings.openings, glazing);
         drawn_openings(&mut walls, &rooms, &house.openings);
         assumed_doors(&mut walls, &rooms);
-        let said = |room, side| choice(room, side).is_some();
-        assumed_windows(&mut walls, &rooms, said, material(&house.windows.0));
+        let any_said =
+            |room: &PlanRoom, side| said(room.id, None, side, None).is_some() || listed(room.id, side).is_some();
+        assumed_windows(&mut walls, &rooms, any_said, glazing);
+        said_stairs(&mut floors, &rooms, &fittings.stairs);
         drawn_stairs(&mut floors, &rooms, &house.stairwells);
         if house.around.stairs {
             assumed_stairs(&mut floors, &rooms);
         }
-        let uprights = house
+        let mut uprights: Vec<Upright> = house
             .obstacles
             .iter()
             .filter_map(|one| {
@@ -88,13 +102,28 @@ impl Plan {
                     foot,
                     top: foot + one.height_m.get(),
                     depth: one.depth_m,
+                    source: None,
                 })
             })
             .collect();
+        uprights.extend(fittings.solids.iter().map(|own| {
+            let level = &levels[rooms[own.room].level];
+            Upright {
+                kind: own.kind,
+                from: own.ends.0,
+                to: own.ends.1,
+                foot: level.z,
+                top: level.z + own.height.unwrap_or(level.height),
+                depth: Metres::new(own.depth),
+                source: Some(own.source),
+            }
+        }));
         let over = house.around.above.as_ref().map_or(ROOF, |above| above.0.as_str());
         Self {
             uprights,
-            faults: typed.faults,
+            faults,
+            doubts,
+            sockets: fittings.sockets,
             underneath: house.around.below.as_ref().map(|below| material(&below.0)),
             ..Self::of_parts(levels, rooms, walls, floors, material(over))
         }
@@ -118,6 +147,7 @@ mod tests {
             height_m: Metres::new(2.5),
             floor: "timber_floor".into(),
             lines: lines.into(),
+            tracing: None,
         };
         let room = |name: &str, level: &str| Room {
             id: RoomId::named(name),

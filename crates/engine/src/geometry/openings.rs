@@ -1,7 +1,9 @@
 //! Doors, windows and stairs: those that are drawn, and those that every home has though nobody drew them.
 
-use busy_hen_home::{Opening, OpeningKind, RoomId, Side, Stairwell};
+use busy_hen_home::{Opening, OpeningKind, Side, Stairwell};
 
+use super::lines::fittings::{FittedOpening, FittedStairs, meeting};
+use super::lines::thing::Gap;
 use super::parts::{Floor, Guess, Hole, PlanRoom, Stands, There, Wall, WallOpening};
 use super::shapes::{Rect, Stretch};
 use crate::catalogue::{Material, materials};
@@ -25,9 +27,44 @@ const DOOR: &str = "door";
 /// Coordinates that differ by less are one, m.
 const SAME: f64 = 1e-6;
 
-/// Each side with the one that another room turns to it.
-const SIDES: [(Side, Side); 4] =
-    [(Side::North, Side::South), (Side::East, Side::West), (Side::South, Side::North), (Side::West, Side::East)];
+/// What fills a gap.
+const OPEN: &str = "open";
+const SIDES: [Side; 4] = [Side::North, Side::East, Side::South, Side::West];
+
+/// Puts openings that lines say into the walls they lie in. A door between rooms usually stands open, others are shut, where nobody says.
+pub fn said_openings(walls: &mut [Wall], rooms: &[PlanRoom], openings: &[FittedOpening], glazing: &'static Material) {
+    for own in openings {
+        let middle = f64::midpoint(own.along.0, own.along.1);
+        let level = rooms[own.room].level;
+        let Some(wall) = on_line(walls, level, &own.wall).find(|wall| wall.from <= middle && middle <= wall.to) else {
+            continue;
+        };
+        let usual = match own.kind {
+            Gap::Door => materials::find(DOOR),
+            Gap::Window => Some(glazing),
+            Gap::Gap => materials::find(OPEN),
+        };
+        let said = own.material.as_ref().and_then(|key| materials::find(&key.0));
+        let Some(material) = said.or(usual) else { continue };
+        let open = own.open.unwrap_or(match own.kind {
+            Gap::Door => !wall.envelope,
+            Gap::Window => false,
+            Gap::Gap => true,
+        });
+        wall.openings.push(WallOpening {
+            from: own.along.0.max(wall.from),
+            to: own.along.1.min(wall.to),
+            low: own.edges.0,
+            high: own.edges.1,
+            kind: if own.kind == Gap::Window { OpeningKind::Window } else { OpeningKind::Door },
+            material,
+            stands: if open { Stands::Open } else { Stands::Shut },
+            assumed: false,
+            there: There::Always,
+            source: Some(own.source),
+        });
+    }
+}
 
 /// Puts drawn openings into the walls they lie in; one whose side has no wall there is of no account.
 pub fn drawn_openings(walls: &mut [Wall], rooms: &[PlanRoom], openings: &[Opening]) {
@@ -51,6 +88,7 @@ pub fn drawn_openings(walls: &mut [Wall], rooms: &[PlanRoom], openings: &[Openin
             stands: if opening.open { Stands::Open } else { Stands::Shut },
             assumed: false,
             there: There::Always,
+            source: None,
         });
     }
 }
@@ -68,11 +106,9 @@ fn touch(a: &PlanRoom, b: &PlanRoom) -> Option<Stretch> {
     if a.id == b.id || a.level != b.level || a.outdoors || b.outdoors {
         return None;
     }
-    SIDES.iter().find_map(|(side, opposite)| {
-        let (own, other) = (a.rect.side(*side), b.rect.side(*opposite));
-        let shared = Stretch { from: own.from.max(other.from), to: own.to.min(other.to), ..own };
-        ((own.at - other.at).abs() < SAME && shared.to - shared.from >= DOOR_NEEDS).then_some(shared)
-    })
+    let rects = |room: &PlanRoom| room.rects().copied().collect::<Vec<_>>();
+    let (_, _, shared) = meeting(&rects(a), &rects(b))?;
+    (shared.to - shared.from >= DOOR_NEEDS).then_some(shared)
 }
 
 /// How many rooms of its level a room touches.
@@ -145,6 +181,7 @@ fn put_doors(walls: &mut [Wall], doors: &[(Stretch, usize, Guess)]) {
             stands: Stands::Open,
             assumed: true,
             there: There::In(*guess),
+            source: None,
         });
     }
 }
@@ -172,12 +209,12 @@ fn is_way_in(walls: &mut [Wall], level: usize, shared: &Stretch) -> bool {
 pub fn assumed_windows(
     walls: &mut [Wall],
     rooms: &[PlanRoom],
-    said: impl Fn(RoomId, Side) -> bool,
+    said: impl Fn(&PlanRoom, Side) -> bool,
     glazing: &'static Material,
 ) {
     for room in rooms.iter().filter(|room| !room.outdoors) {
-        for (side, _) in SIDES.into_iter().filter(|(side, _)| !said(room.id, *side)) {
-            let line = room.rect.side(side);
+        let sides = SIDES.into_iter().filter(|side| !said(room, *side));
+        for line in sides.flat_map(|side| room.rects().map(move |rect| rect.side(side))) {
             for wall in on_line(walls, room.level, &line).filter(|wall| wall.envelope) {
                 let own = Stretch { from: line.from.max(wall.from), to: line.to.min(wall.to), ..line };
                 let drawn = wall.openings.iter().any(|o| !o.assumed && o.from < own.to && own.from < o.to);
@@ -197,6 +234,7 @@ pub fn assumed_windows(
                         stands: Stands::Shut,
                         assumed: true,
                         there,
+                        source: None,
                     });
                 };
                 add(-small, small, There::Always);
@@ -215,7 +253,18 @@ pub fn drawn_stairs(floors: &mut [Floor], rooms: &[PlanRoom], stairwells: &[Stai
         let (width, depth) = (stairwell.width_m.get(), stairwell.depth_m.get());
         let x = room.rect.x + stairwell.east_part * room.rect.width - width / 2.0;
         let y = room.rect.y + stairwell.south_part * room.rect.depth - depth / 2.0;
-        floor.holes.push(Hole { rect: Rect::new(x, y, width, depth), assumed: false, there: There::Always });
+        let rect = Rect::new(x, y, width, depth);
+        floor.holes.push(Hole { rect, assumed: false, there: There::Always, source: None });
+    }
+}
+
+/// Cuts stairs that lines say into the floor over their room.
+pub fn said_stairs(floors: &mut [Floor], rooms: &[PlanRoom], stairs: &[FittedStairs]) {
+    for own in stairs {
+        let above = rooms[own.room].level + 1;
+        if let Some(floor) = floors.iter_mut().find(|floor| floor.above == above) {
+            floor.holes.push(Hole { rect: own.rect, assumed: false, there: There::Always, source: Some(own.source) });
+        }
     }
 }
 
@@ -232,7 +281,7 @@ pub fn assumed_stairs(floors: &mut [Floor], rooms: &[PlanRoom]) {
             .filter_map(|(own, over)| Some((own.rect.overlap(&over.rect)?, stairs_in(own, over)?)))
             .max_by(|(a, _), (b, _)| (a.0 * a.1).total_cmp(&(b.0 * b.1)))
             .map(|(_, stairs)| stairs);
-        let mut add = |rect: Rect, there: There| floor.holes.push(Hole { rect, assumed: true, there });
+        let mut add = |rect: Rect, there: There| floor.holes.push(Hole { rect, assumed: true, there, source: None });
         match (by_hall, in_room) {
             (Some(hall), Some(room)) if hall != room => {
                 add(hall, There::In(Guess::ByHall));
@@ -256,7 +305,7 @@ fn stairs_in(below: &PlanRoom, above: &PlanRoom) -> Option<Rect> {
 
 #[cfg(test)]
 mod tests {
-    use busy_hen_home::{House, LengthUnit, Level, LevelId, MaterialKey, Room};
+    use busy_hen_home::{House, LengthUnit, Level, LevelId, MaterialKey, Room, RoomId};
     use busy_hen_units::Metres;
 
     use super::*;
@@ -269,6 +318,7 @@ mod tests {
             height_m: Metres::new(2.5),
             floor: "timber_floor".into(),
             lines: lines.into(),
+            tracing: None,
         };
         let room = |name: &str| Room { id: RoomId::named(name), name: name.into(), level_id: LevelId::named("ground") };
         House {

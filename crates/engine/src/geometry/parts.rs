@@ -1,8 +1,9 @@
 //! What a house is put together from: storeys, rooms, walls with their openings, floors with their holes, things in the way.
 
 use busy_hen_home::{LevelId, ObstacleKind, OpeningKind, PerBand, RoomId, WallKey};
-use busy_hen_units::Metres;
+use busy_hen_units::{Metres, SquareMetres};
 
+use super::lines::fittings::Source;
 use super::shapes::Rect;
 use crate::catalogue::Material;
 
@@ -30,10 +31,37 @@ pub struct PlanRoom {
     pub level: usize,
     /// Line of the level's text, counted from 0.
     pub line: usize,
-    /// Where it lies.
+    /// Where it lies, or its first part.
     pub rect: Rect,
+    /// Where its other parts lie; no wall parts them.
+    pub more: Vec<Rect>,
     /// Whether it is an outdoor area.
     pub outdoors: bool,
+}
+
+impl PlanRoom {
+    /// Where its parts lie, the first first.
+    pub fn rects(&self) -> impl Iterator<Item = &Rect> {
+        std::iter::once(&self.rect).chain(&self.more)
+    }
+
+    /// Whether a place of its level lies in it or on its edge.
+    #[must_use]
+    pub fn contains(&self, x: f64, y: f64) -> bool {
+        self.rects().any(|rect| rect.contains(x, y))
+    }
+
+    /// Its area.
+    #[must_use]
+    pub fn area(&self) -> SquareMetres {
+        self.rects().map(Rect::area).sum()
+    }
+
+    /// Smallest rectangle around it.
+    #[must_use]
+    pub fn bounds(&self) -> Rect {
+        self.more.iter().fold(self.rect, |all, rect| all.around(rect))
+    }
 }
 
 /// A straight wall, along one axis, as high as its level.
@@ -63,6 +91,25 @@ pub struct Wall {
     pub key: WallKey,
 }
 
+impl Wall {
+    /// Whether it is, or holds, a side of a rectangle of its level.
+    #[must_use]
+    pub fn is_beside(&self, rect: &Rect) -> bool {
+        self.is_beside_between(rect, self.from, self.to)
+    }
+
+    /// Whether a stretch of it lies along a side of a rectangle of its level.
+    #[must_use]
+    pub fn is_beside_between(&self, rect: &Rect, from: f64, to: f64) -> bool {
+        let (at, along) = if self.north_south {
+            ([rect.x, rect.east()], (rect.y, rect.south()))
+        } else {
+            ([rect.y, rect.south()], (rect.x, rect.east()))
+        };
+        at.iter().any(|own| (own - self.at).abs() < 1e-6) && from < along.1 && along.0 < to
+    }
+}
+
 /// A door, window or gap in a wall.
 #[derive(Debug, Clone, PartialEq)]
 pub struct WallOpening {
@@ -85,6 +132,8 @@ pub struct WallOpening {
     pub assumed: bool,
     /// In which of the ways that a home may be joined together it is there.
     pub there: There,
+    /// What says that it is there; none for what no line says.
+    pub source: Option<Source>,
 }
 
 /// In which of the ways that a home may be something is there.
@@ -157,6 +206,8 @@ pub struct Hole {
     pub assumed: bool,
     /// In which of the ways that a home may be it is there.
     pub there: There,
+    /// What says that it is there; none for what no line says.
+    pub source: Option<Source>,
 }
 
 /// Something upright in the way besides walls.
@@ -172,6 +223,8 @@ pub struct Upright {
     pub foot: f64,
     /// Height of its top.
     pub top: f64,
-    /// Depth of a hedge.
+    /// Depth of a hedge, or across its line.
     pub depth: Metres,
+    /// What says that it is there; none for what no line says.
+    pub source: Option<Source>,
 }

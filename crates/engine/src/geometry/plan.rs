@@ -5,10 +5,11 @@ use std::hash::{DefaultHasher, Hash, Hasher};
 use busy_hen_home::{LevelId, OpeningKind, PerBand, Position, RoomId, Spot};
 use busy_hen_units::Metres;
 
+use super::lines::LineFault;
+use super::lines::fittings::FittedSocket;
 use super::parts::{Floor, Guess, PlanLevel, PlanRoom, There, Upright, Wall};
 use super::shapes::{Point, Rect};
 use super::surfaces::Surfaces;
-use super::typed::LineFault;
 use crate::catalogue::Material;
 
 /// The whole house as geometry.
@@ -28,10 +29,14 @@ pub struct Plan {
     pub underneath: Option<&'static Material>,
     /// What else stands in the way.
     pub uprights: Vec<Upright>,
+    /// Sockets and where the line enters, each with its room's place in the list.
+    pub sockets: Vec<FittedSocket>,
     /// The insides of rooms, piece by piece.
     pub surfaces: Surfaces,
     /// What is wrong with typed lines.
     pub faults: Vec<LineFault>,
+    /// What typed lines may mean otherwise.
+    pub doubts: Vec<LineFault>,
 }
 
 /// Height above the floor at which people hold a phone, m.
@@ -61,8 +66,10 @@ impl Plan {
             roof,
             underneath: None,
             uprights: Vec::new(),
+            sockets: Vec::new(),
             surfaces,
             faults: Vec::new(),
+            doubts: Vec::new(),
         }
     }
 
@@ -91,7 +98,7 @@ impl Plan {
     #[must_use]
     pub fn holds(&self, room: &PlanRoom, at: &Point) -> bool {
         let level = &self.levels[room.level];
-        level.z <= at.z && at.z < level.z + level.height && room.rect.contains(at.x, at.y)
+        level.z <= at.z && at.z < level.z + level.height && room.contains(at.x, at.y)
     }
 
     /// Whether nobody has said where the stairs of a floor are, so that they may be in two places.
@@ -103,17 +110,7 @@ impl Plan {
     /// Whether it is not known where a room's doors, or its windows, are.
     #[must_use]
     pub fn is_undrawn(&self, room: &PlanRoom, kind: OpeningKind) -> bool {
-        let beside = |wall: &&Wall| {
-            let (at, along) = if wall.north_south {
-                ([room.rect.x, room.rect.east()], (room.rect.y, room.rect.south()))
-            } else {
-                ([room.rect.y, room.rect.south()], (room.rect.x, room.rect.east()))
-            };
-            wall.level == room.level
-                && at.iter().any(|own| (own - wall.at).abs() < 1e-6)
-                && wall.from < along.1
-                && along.0 < wall.to
-        };
+        let beside = |wall: &&Wall| wall.level == room.level && room.rects().any(|rect| wall.is_beside(rect));
         !room.outdoors
             && self
                 .walls
@@ -139,7 +136,7 @@ impl Plan {
             put(&[level.height]);
         }
         for room in &self.rooms {
-            put(&[room.rect.x, room.rect.y, room.rect.width, room.rect.depth]);
+            room.rects().for_each(|rect| put(&[rect.x, rect.y, rect.width, rect.depth]));
             put(&[if room.outdoors { -1.0 } else { room.level as f64 }]);
         }
         for wall in &self.walls {
@@ -203,7 +200,7 @@ impl Plan {
     /// Index of that room.
     #[must_use]
     pub fn room_index_at(&self, level: usize, x: f64, y: f64) -> Option<usize> {
-        let here = |index: &usize| self.rooms[*index].level == level && self.rooms[*index].rect.contains(x, y);
+        let here = |index: &usize| self.rooms[*index].level == level && self.rooms[*index].contains(x, y);
         (0..self.rooms.len()).filter(here).min_by_key(|index| self.rooms[*index].outdoors)
     }
 
@@ -249,21 +246,22 @@ impl Plan {
         std::iter::once(wished).chain(beside.filter(|at| room(at) == room(&wished))).find(free).unwrap_or(wished)
     }
 
-    /// Where a spot lies, with the index of its level; none when its room has no place.
+    /// Where a spot lies, with the index of its level; none when its room has no place. One that would lie in the notch of a room of
+    /// several parts goes to the nearest of them.
     #[must_use]
     pub fn spot(&self, spot: &Spot) -> Option<(usize, Point)> {
         let room = self.room(spot.room_id)?;
-        let x = room.rect.x + spot.east_part * room.rect.width;
-        let y = room.rect.y + spot.south_part * room.rect.depth;
+        let bounds = room.bounds();
+        let (x, y) = (bounds.x + spot.east_part * bounds.width, bounds.y + spot.south_part * bounds.depth);
+        let into = |rect: &Rect| (x.clamp(rect.x, rect.east()), y.clamp(rect.y, rect.south()));
+        let off = |at: &(f64, f64)| (at.0 - x).hypot(at.1 - y);
+        let (x, y) = room.rects().map(into).min_by(|a, b| off(a).total_cmp(&off(b)))?;
         Some((room.level, self.in_hand(room.level, x, y)))
     }
 
     /// Smallest rectangle around the rooms of a level; none when it has none.
     #[must_use]
     pub fn bounds(&self, level: usize) -> Option<Rect> {
-        self.rooms.iter().filter(|room| room.level == level).map(|room| room.rect).reduce(|a, b| {
-            let (x, y) = (a.x.min(b.x), a.y.min(b.y));
-            Rect::new(x, y, a.east().max(b.east()) - x, a.south().max(b.south()) - y)
-        })
+        self.rooms.iter().filter(|room| room.level == level).map(PlanRoom::bounds).reduce(|a, b| a.around(&b))
     }
 }

@@ -72,6 +72,13 @@ impl Rect {
         (width > 0.0 && depth > 0.0).then_some((width, depth))
     }
 
+    /// Smallest rectangle around both.
+    #[must_use]
+    pub fn around(&self, other: &Self) -> Self {
+        let (x, y) = (self.x.min(other.x), self.y.min(other.y));
+        Self::new(x, y, self.east().max(other.east()) - x, self.south().max(other.south()) - y)
+    }
+
     /// Where a side lies.
     #[must_use]
     pub fn side(&self, side: Side) -> Stretch {

@@ -188,11 +188,14 @@ impl Surfaces {
         let mut cells: Vec<Cell> = Vec::new();
         let mut together: Vec<std::ops::Range<usize>> = Vec::new();
         for room in rooms.iter().filter(|room| !room.outdoors) {
-            let first = cells.len();
-            let pieces = pieces(&room.rect).into_iter();
-            let inside = Box::new(&room.rect, heights[room.level], heights[room.level + 1]);
-            cells.extend(pieces.map(|rect| Cell { level: room.level, rect, area: 0.0, room: (0, 0), inside }));
-            together.push(first..cells.len());
+            // Each part of a room of several is a room to light, open to the others.
+            for part in room.rects() {
+                let first = cells.len();
+                let pieces = pieces(part).into_iter();
+                let inside = Box::new(part, heights[room.level], heights[room.level + 1]);
+                cells.extend(pieces.map(|rect| Cell { level: room.level, rect, area: 0.0, room: (0, 0), inside }));
+                together.push(first..cells.len());
+            }
         }
         let mut list = Vec::new();
         for room in together {

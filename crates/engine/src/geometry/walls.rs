@@ -11,14 +11,14 @@ const WEIGHED_AT: usize = 1;
 /// What a side was said to be: its material, and the thickness of its main layer when that was said too.
 type Choice = (&'static Material, Option<f64>);
 
-/// All walls of all levels.
+/// All walls of all levels; `choice` is asked for a room, a part of it, a side and a place along it.
 ///
 /// Where two rooms touch there is one wall; where a room touches an outdoor area or nothing there is an outer wall; outdoor areas
 /// have none. When both rooms name a material for the wall between them, the heavier counts.
 pub fn walls(
     rooms: &[PlanRoom],
     levels: usize,
-    choice: impl Fn(RoomId, Side) -> Option<Choice>,
+    choice: impl Fn(RoomId, usize, Side, f64) -> Option<Choice>,
     inner: &'static Material,
     outer: &'static Material,
 ) -> Vec<Wall> {
@@ -44,6 +44,7 @@ pub fn walls(
 /// One side of a room: `before` when the room lies west or north of the line.
 struct Edge<'a> {
     room: &'a PlanRoom,
+    part: usize,
     before: bool,
     at: f64,
     from: f64,
@@ -53,14 +54,15 @@ struct Edge<'a> {
 fn edges(rooms: &[PlanRoom], level: usize, north_south: bool) -> Vec<Edge<'_>> {
     let mut list = Vec::new();
     for room in rooms.iter().filter(|room| room.level == level) {
-        let rect = &room.rect;
-        let (low, high, from, to) = if north_south {
-            (rect.x, rect.east(), rect.y, rect.south())
-        } else {
-            (rect.y, rect.south(), rect.x, rect.east())
-        };
-        list.push(Edge { room, before: false, at: low, from, to });
-        list.push(Edge { room, before: true, at: high, from, to });
+        for (part, rect) in room.rects().enumerate() {
+            let (low, high, from, to) = if north_south {
+                (rect.x, rect.east(), rect.y, rect.south())
+            } else {
+                (rect.y, rect.south(), rect.x, rect.east())
+            };
+            list.push(Edge { room, part, before: false, at: low, from, to });
+            list.push(Edge { room, part, before: true, at: high, from, to });
+        }
     }
     list
 }
@@ -70,7 +72,7 @@ fn along_line(
     level: usize,
     north_south: bool,
     at: f64,
-    choice: &impl Fn(RoomId, Side) -> Option<Choice>,
+    choice: &impl Fn(RoomId, usize, Side, f64) -> Option<Choice>,
     inner: &'static Material,
     outer: &'static Material,
 ) -> Vec<Wall> {
@@ -82,16 +84,20 @@ fn along_line(
         .windows(2)
         .filter_map(|pair| {
             let middle = (pair[0] + pair[1]) / 2.0;
+            // Something may be built in a garden: what is indoors goes first.
             let room = |before: bool| {
-                edges
-                    .iter()
-                    .find(|edge| edge.before == before && edge.from < middle && middle < edge.to)
-                    .map(|edge| edge.room)
-                    .filter(|room| !room.outdoors)
+                let here = |edge: &&&Edge<'_>| edge.before == before && edge.from < middle && middle < edge.to;
+                edges.iter().filter(here).find(|edge| !edge.room.outdoors).map(|edge| (edge.room, edge.part))
             };
             let (before, after) = (room(true), room(false));
+            if before.is_some_and(|(room, _)| after.is_some_and(|(other, _)| room.id == other.id)) {
+                return None;
+            }
             let envelope = before.is_some() != after.is_some();
-            let chosen = [before.map(|r| choice(r.id, before_side)), after.map(|r| choice(r.id, after_side))];
+            let chosen = [
+                before.map(|(room, part)| choice(room.id, part, before_side, middle)),
+                after.map(|(room, part)| choice(room.id, part, after_side, middle)),
+            ];
             let (material, thickness) = match (before, after) {
                 (None, None) => return None,
                 _ => chosen
@@ -102,11 +108,12 @@ fn along_line(
                     .unwrap_or((if envelope { outer } else { inner }, None)),
             };
             // Of two rooms the one before the line gives the wall its name.
-            let (room, side, beyond) = match (before, after) {
+            let ((room, part), side, beyond) = match (before, after) {
                 (Some(room), after) => (room, before_side, after),
                 (None, after) => (after?, after_side, None),
             };
-            let key = WallKey { room_id: room.id, part: 0, side, beyond: beyond.map(|room| room.id), stretch: 0 };
+            let part = u8::try_from(part).unwrap_or(u8::MAX);
+            let key = WallKey { room_id: room.id, part, side, beyond: beyond.map(|(room, _)| room.id), stretch: 0 };
             (!material.is_open()).then_some(Wall {
                 level,
                 north_south,

@@ -1,9 +1,11 @@
 //! Activities turned into needed speed and delay.
 
-use busy_hen_home::{Activity, Brief, RoomId};
+use busy_hen_home::{Activity, Brief, RoomId, RoomUse, TestKind};
 use busy_hen_units::{MbitPerSec, Millis};
 use serde::Serialize;
 use utoipa::ToSchema;
+
+use super::evening::BUSY_EVENING;
 
 /// What a room, or the home, must get.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
@@ -20,7 +22,9 @@ pub struct Need {
 ///
 /// # Source
 /// Planning values, from memory of what the services themselves ask for; the call's round trip keeps one-way delay well under
-/// the 150 ms of ITU-T G.114, and the game's under what players notice. Camera: sends HD without pause.
+/// the 150 ms of ITU-T G.114, and the game's under what players notice. Camera: sends HD without pause; a broadcast sends full HD.
+/// Files at home: what makes a large one open without waiting; a game from a machine at home is a film that must not lag. A crowd of
+/// guests is counted a head.
 #[must_use]
 pub fn need_of(activity: Activity) -> Need {
     let (down, up, latency) = match activity {
@@ -33,27 +37,43 @@ pub fn need_of(activity: Activity) -> Need {
         Activity::Game => (5.0, 1.0, 60.0),
         Activity::HomeOffice => (20.0, 8.0, 100.0),
         Activity::Camera => (0.2, 4.0, 1000.0),
+        Activity::LiveBroadcast => (1.0, 8.0, 200.0),
+        Activity::LocalFiles => (80.0, 20.0, 500.0),
+        Activity::LocalGame => (40.0, 2.0, 30.0),
+        Activity::GuestCrowd => (2.0, 0.5, 500.0),
+        Activity::PaymentTerminal => (0.2, 0.2, 1000.0),
     };
     Need { down_mbps: MbitPerSec::new(down), up_mbps: MbitPerSec::new(up), latency_ms: Millis::new(latency) }
 }
 
-/// Everything that goes on in a room at once: speeds add, the strictest delay holds. None when nothing is done there.
+/// Everything that goes on in a room at once, by the line or, asked of the home's own network, that too: speeds add, the strictest delay
+/// holds. None when nothing is done there.
 #[must_use]
-pub fn room_need(brief: &Brief, room: RoomId) -> Option<Need> {
-    sum(brief, |id| id == room)
+pub fn room_need(brief: &Brief, room: RoomId, kind: TestKind) -> Option<Need> {
+    sum(brief, |one| one.room_id == room && (kind == TestKind::Local || !one.activity.is_local()))
 }
 
-/// Everything that goes on in the home at once; none when nothing is.
+/// What of it goes on in the busy evening.
+#[must_use]
+pub fn busy_need(brief: &Brief, room: RoomId, kind: TestKind) -> Option<Need> {
+    let in_the_evening =
+        |one: &RoomUse| one.hours.is_none_or(|hours| (0..24).any(|hour| hours.hold(hour) && BUSY_EVENING.hold(hour)));
+    sum(brief, |one| {
+        one.room_id == room && in_the_evening(one) && (kind == TestKind::Local || !one.activity.is_local())
+    })
+}
+
+/// Everything that goes on in the home by the line at once; none when nothing is.
 #[must_use]
 pub fn home_need(brief: &Brief) -> Option<Need> {
-    sum(brief, |_| true)
+    sum(brief, |one| !one.activity.is_local())
 }
 
-fn sum(brief: &Brief, included: impl Fn(RoomId) -> bool) -> Option<Need> {
+fn sum(brief: &Brief, included: impl Fn(&RoomUse) -> bool) -> Option<Need> {
     brief
         .uses
         .iter()
-        .filter(|one| included(one.room_id))
+        .filter(|one| included(one))
         .map(|one| {
             let need = need_of(one.activity);
             let people = f64::from(one.people);
@@ -77,10 +97,10 @@ impl Need {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use busy_hen_home::{RoomUse, UseId};
+    use busy_hen_home::UseId;
 
     fn used(room: &str, activity: Activity, people: u32) -> RoomUse {
-        RoomUse { id: UseId::random(), room_id: RoomId::named(room), activity, people, who: String::new() }
+        RoomUse { id: UseId::random(), room_id: RoomId::named(room), activity, people, who: String::new(), hours: None }
     }
 
     #[test]
@@ -93,13 +113,25 @@ mod tests {
             ],
             ..Brief::default()
         };
-        let need = room_need(&brief, RoomId::named("box")).unwrap();
+        let need = room_need(&brief, RoomId::named("box"), TestKind::Internet).unwrap();
         assert!((need.down_mbps.get() - 12.0).abs() < 1e-9);
         assert!((need.up_mbps.get() - 3.3).abs() < 1e-9);
         assert!((need.latency_ms.get() - 150.0).abs() < 1e-9);
         let whole = home_need(&brief).unwrap();
         assert!((whole.down_mbps.get() - 22.0).abs() < 1e-9);
         assert!((whole.latency_ms.get() - 60.0).abs() < 1e-9);
-        assert_eq!(room_need(&brief, RoomId::named("loft")), None);
+        assert_eq!(room_need(&brief, RoomId::named("loft"), TestKind::Internet), None);
+    }
+
+    #[test]
+    fn what_stays_at_home_is_asked_of_the_home_network_alone() {
+        let brief = Brief {
+            uses: vec![used("den", Activity::Browsing, 1), used("den", Activity::LocalFiles, 1)],
+            ..Brief::default()
+        };
+        let of = |kind| room_need(&brief, RoomId::named("den"), kind).unwrap().down_mbps.get();
+        assert!((of(TestKind::Internet) - 3.0).abs() < 1e-9);
+        assert!((of(TestKind::Local) - 83.0).abs() < 1e-9);
+        assert!((home_need(&brief).unwrap().down_mbps.get() - 3.0).abs() < 1e-9);
     }
 }

@@ -249,7 +249,7 @@ impl<'a> Network<'a> {
         Self {
             root: root.and_then(|device| index(device.id, &nodes)),
             nodes,
-            plan: in_force.map(|plan| (plan.down_mbps, plan.up_mbps)),
+            plan: in_force.map(busy_hen_home::Plan::gives),
             line: in_force.map_or(AccessLine::Fibre, |plan| plan.line),
             reach,
             units: home.units,

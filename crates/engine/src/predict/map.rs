@@ -232,8 +232,8 @@ impl Model<'_> {
                 let area = dead.len() as f64 * grid.cell * grid.cell;
                 Some(DeadZone {
                     room_id: room.id,
-                    area_m2: SquareMetres::new(area).min(room.rect.area()),
-                    room_area_m2: room.rect.area(),
+                    area_m2: SquareMetres::new(area).min(room.area()),
+                    room_area_m2: room.area(),
                     x_m: Metres::new(x),
                     y_m: Metres::new(y),
                     worst_down_mbps: MbitPerSec::new(cells[worst].down),

@@ -23,7 +23,7 @@ use utoipa::ToSchema;
 
 use crate::catalogue::Client;
 use crate::geometry::{Plan, Point};
-use crate::needs::{Need, ServiceStep, room_need};
+use crate::needs::{Need, ServiceStep, busy_need, room_need};
 use crate::path::call::CallQuality;
 use crate::path::chain::Place;
 use crate::path::network::{Access, Direction, Network};
@@ -143,7 +143,7 @@ impl<'a> Model<'a> {
             let busy = question.situation == Situation::BusyEvening;
             plan.rooms
                 .iter()
-                .map(|room| match room_need(&home.brief, room.id).filter(|_| busy) {
+                .map(|room| match busy_need(&home.brief, room.id, question.reach).filter(|_| busy) {
                     Some(need) => (Some(need), all_losses(plan, network, accesses, &lit, plan.middle_of(room)).middle),
                     None => (None, Vec::new()),
                 })
@@ -161,7 +161,7 @@ impl<'a> Model<'a> {
     /// What a room needs.
     #[must_use]
     pub fn need(&self, room: RoomId) -> Option<Need> {
-        room_need(&self.home.brief, room)
+        room_need(&self.home.brief, room, self.question.reach)
     }
 
     /// Loss from every radio a client could join to a place, in the order of the accesses.

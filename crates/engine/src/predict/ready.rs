@@ -7,7 +7,7 @@ use super::evaluator::{Evaluator, Middle};
 use super::losses::{Site, Spot, losses};
 use super::{Kept, Question};
 use crate::geometry::Plan;
-use crate::needs::room_need;
+use crate::needs::busy_need;
 use crate::path::network::{Access, Network};
 use crate::path::{LinkTables, Node};
 use crate::propagation::AllWaves;
@@ -125,7 +125,7 @@ impl Ready {
             plan.rooms
                 .iter()
                 .enumerate()
-                .map(|(index, room)| match room_need(&home.brief, room.id).filter(|_| busy) {
+                .map(|(index, room)| match busy_need(&home.brief, room.id, question.reach).filter(|_| busy) {
                     Some(need) => (Some(need), to_room(network, accesses, index)),
                     None => (None, Vec::new()),
                 })

@@ -226,7 +226,7 @@ fn indoor_part(plan: &Plan, a: Point, b: Point) -> f64 {
     let mut part = 0.0;
     for room in plan.rooms.iter().filter(|room| !room.outdoors) {
         let level = &plan.levels[room.level];
-        part += inside(&room.rect, level.z, level.z + level.height, a, b);
+        part += room.rects().map(|rect| inside(rect, level.z, level.z + level.height, a, b)).sum::<f64>();
     }
     part
 }

@@ -3,7 +3,11 @@
 use actix_web::get;
 use actix_web::web::Json;
 use busy_hen_engine::catalogue::{Client, Kit, Material, clients, kit, materials};
+use busy_hen_engine::geometry::lines::grammar::{GRAMMAR, Saying};
+use busy_hen_engine::geometry::lines::words::material_word;
+use busy_hen_engine::geometry::starts::{LOOKS, LookAndAge, STARTS, Start};
 use busy_hen_engine::needs::activity::need_of;
+use busy_hen_engine::needs::families::{FAMILIES, Family};
 use busy_hen_engine::needs::{Need, ServiceStep};
 use busy_hen_engine::path::ethernet::cable_name;
 use busy_hen_engine::spectrum::channels::WIDTHS;
@@ -20,6 +24,8 @@ use crate::problems::Reading;
 pub struct Catalogue {
     /// Wall, floor and opening materials.
     pub materials: Vec<Material>,
+    /// Words for materials in house lines, in the order of the materials.
+    pub material_words: Vec<&'static str>,
     /// Kit.
     #[schema(value_type = Vec<Kit>)]
     pub kit: Vec<std::sync::Arc<Kit>>,
@@ -33,6 +39,14 @@ pub struct Catalogue {
     pub regions: Vec<RegionView>,
     /// Cable classes.
     pub cables: Vec<Cable>,
+    /// Common families to begin a brief from.
+    pub families: &'static [Family],
+    /// Homes to begin from.
+    pub starts: &'static [Start],
+    /// What houses of a look and age are made of.
+    pub looks: &'static [LookAndAge],
+    /// How house lines are written: what one may say, with examples.
+    pub grammar: &'static [Saying],
 }
 
 /// An activity and what it needs.
@@ -98,6 +112,7 @@ pub struct Cable {
 pub async fn catalogue() -> Json<Catalogue> {
     Json(Catalogue {
         materials: materials::all().to_vec(),
+        material_words: materials::all().iter().map(|own| material_word(&own.key)).collect(),
         kit: kit::all().to_vec(),
         clients: clients::all().to_vec(),
         activities: Activity::ALL.map(|activity| ActivityNeed { activity, need: need_of(activity) }).into(),
@@ -106,6 +121,10 @@ pub async fn catalogue() -> Json<Catalogue> {
         cables: [CableClass::Cat5, CableClass::Cat5e, CableClass::Cat6, CableClass::Cat6a]
             .map(|class| Cable { class, name: cable_name(class) })
             .into(),
+        families: &FAMILIES,
+        starts: &STARTS,
+        looks: &LOOKS,
+        grammar: &GRAMMAR,
     })
 }
 

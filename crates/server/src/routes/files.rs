@@ -86,12 +86,16 @@ pub async fn import_home(
     let now = state.now();
     let file = state.places.compute(move |_| Ok(HomeFile::read(&body)?.with_all_tested(now))).await?;
     let rounds = file.rounds.into_iter().map(renumbered).collect::<Result<Vec<_>, _>>()?;
+    let mut home = file.home;
     let pictures = file.pictures.into_iter().map(|record| {
         let jpeg = record.jpeg()?;
-        Ok((Picture { id: PictureId::random(), ..record.picture }, jpeg))
+        let id = PictureId::random();
+        let traced = home.house.levels.iter_mut().filter_map(|level| level.tracing.as_mut());
+        traced.filter(|own| own.picture_id == record.picture.id).for_each(|own| own.picture_id = id);
+        Ok((Picture { id, ..record.picture }, jpeg))
     });
     let pictures = pictures.collect::<Result<Vec<_>, Faults>>()?;
-    let whole = Whole { home: file.home, rounds, pictures };
+    let whole = Whole { home, rounds, pictures };
     let stored = state.store.import(HomeId::random(), &whole, now).await?;
     view(&state, StatusCode::CREATED, stored, &sender.0).await
 }

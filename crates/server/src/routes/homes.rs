@@ -5,12 +5,15 @@ use std::sync::LazyLock;
 use actix_web::http::{StatusCode, header};
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, delete, get, post, put};
+use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::changes::step_name;
 use busy_hen_engine::check::check;
-use busy_hen_engine::geometry::Plan;
+use busy_hen_engine::geometry::lines::restate::restate;
+use busy_hen_engine::geometry::{Plan, adopt};
+use busy_hen_engine::needs::families::FAMILIES;
 use busy_hen_engine::propagation::LAW;
 use busy_hen_engine::route::{Stop, route};
-use busy_hen_home::{Brief, Home, HomeId, House, LengthUnit};
+use busy_hen_home::{Brief, FamilyDeviceId, Faults, Home, HomeId, House, LengthUnit, UseId};
 use busy_hen_store::{Change, Editor, Head, Stored};
 use jiff::civil::{Date, date};
 use serde::{Deserialize, Serialize};
@@ -89,7 +92,7 @@ pub struct UndoAsk {
 
 /// What a change of a home goes with.
 pub(crate) fn editing<'a>(state: &AppState, base: Option<i64>, editor: &'a Editor) -> Change<'a> {
-    Change { base, editor, now: state.now(), with_readings: false, name: &step_name, check: &check }
+    Change { base, editor, now: state.now(), with_readings: false, typing: "", name: &step_name, check: &check }
 }
 
 /// Answers with a home as it now is, for this editor.
@@ -214,8 +217,45 @@ pub async fn put_brief(
     let change = |home: &mut Home| -> Result<(), ApiError> {
         home.name = edit.name.trim().to_owned();
         home.region = edit.region;
+        if edit.units != home.units {
+            // What was typed without a unit keeps the one it was meant in.
+            adopt(&mut home.house, home.units);
+            let levels = home.house.levels.iter_mut();
+            levels.for_each(|level| level.lines = restate(&level.lines, home.units));
+        }
         home.units = edit.units;
         home.brief = edit.brief;
+        Ok(check(home)?)
+    };
+    let stored = state.store.change(*home, &editing(&state, Some(base.0), &sender.0), change).await?;
+    view(&state, StatusCode::OK, stored, &sender.0).await
+}
+
+/// Which family.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FamilyAsk {
+    /// Its name in the catalogue.
+    pub name: String,
+}
+
+/// Adds to the brief what a common family does in the rooms of this home, and its devices.
+#[utoipa::path(tag = "homes", params(("home" = HomeId, Path), EditHeaders), request_body = FamilyAsk,
+    responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
+#[post("/api/homes/{home}/family")]
+pub async fn add_family(
+    state: Data<AppState>,
+    home: Path<HomeId>,
+    (base, sender): (Base, Sender),
+    ask: Body<FamilyAsk>,
+) -> Result<HttpResponse, ApiError> {
+    let family = FAMILIES.iter().find(|family| family.name == ask.name);
+    let family = family.ok_or_else(|| Faults::one("/name", "No such family is known; choose one from the list."))?;
+    let change = |home: &mut Home| -> Result<(), ApiError> {
+        let known = |class: &str| clients::find(class).is_some();
+        let (uses, devices) = family.in_home(home, |_| UseId::random(), |_| FamilyDeviceId::random(), known);
+        home.brief.uses.extend(uses);
+        home.brief.devices.extend(devices);
         Ok(check(home)?)
     };
     let stored = state.store.change(*home, &editing(&state, Some(base.0), &sender.0), change).await?;

@@ -5,7 +5,7 @@ use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpResponse, delete, get, post};
 use busy_hen_engine::check::check_picture;
 use busy_hen_formats::plain_jpeg;
-use busy_hen_home::{DeviceId, Faults, Home, HomeId, Picture, PictureId, Shows, SpotId};
+use busy_hen_home::{DeviceId, Faults, Home, HomeId, LevelId, Picture, PictureId, RoomId, Shows, SpotId};
 use jiff::Timestamp;
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -27,6 +27,10 @@ pub struct PictureAsk {
     pub spot: Option<SpotId>,
     /// The device that it shows.
     pub device: Option<DeviceId>,
+    /// The room of which it shows a wall or socket.
+    pub room: Option<RoomId>,
+    /// The level of which it shows a plan.
+    pub plan: Option<LevelId>,
     /// When it was taken.
     #[param(value_type = String, format = DateTime)]
     pub at: Timestamp,
@@ -36,10 +40,15 @@ pub struct PictureAsk {
 
 impl PictureAsk {
     fn read(self) -> Result<Picture, Faults> {
-        let shows = match (self.spot, self.device) {
-            (Some(spot_id), None) => Shows::Spot { spot_id },
-            (None, Some(device_id)) => Shows::Device { device_id },
-            _ => return Err(Faults::one("/shows", "A picture shows one spot or one device; say which.")),
+        let shows = match (self.spot, self.device, self.room, self.plan) {
+            (Some(spot_id), None, None, None) => Shows::Spot { spot_id },
+            (None, Some(device_id), None, None) => Shows::Device { device_id },
+            (None, None, Some(room_id), None) => Shows::Room { room_id },
+            (None, None, None, Some(level_id)) => Shows::Plan { level_id },
+            _ => {
+                let told = "A picture shows one spot, device, room or plan; say which.";
+                return Err(Faults::one("/shows", told));
+            }
         };
         let note = self.note.unwrap_or_default().trim().to_owned();
         let picture = Picture { id: self.id, shows, at: self.at, note };
@@ -58,7 +67,7 @@ pub async fn take(
 ) -> Result<HttpResponse, ApiError> {
     let picture = asked.read()?;
     if !homes.iter().any(|home| is_in(home, picture.shows)) {
-        return Err(Faults::one("/shows", "This home has no such spot or device; choose another to show.").into());
+        return Err(Faults::one("/shows", "This home has nothing such; choose what the picture is to show.").into());
     }
     let jpeg = state.places.compute(move |_| Ok(plain_jpeg(&image.0)?)).await?;
     state.store.add_picture(home_id, &picture, &jpeg).await?;
@@ -71,6 +80,8 @@ fn is_in(home: &Home, shows: Shows) -> bool {
         Shows::Device { device_id } => {
             home.setups.iter().flat_map(|setup| &setup.devices).any(|own| own.id == device_id)
         }
+        Shows::Room { room_id } => home.house.room(room_id).is_some(),
+        Shows::Plan { level_id } => home.house.level(level_id).is_some(),
     }
 }
 

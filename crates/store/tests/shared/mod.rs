@@ -31,7 +31,7 @@ fn anything(_: &Home) -> Result<(), Faults> {
 }
 
 pub fn by(editor: &Editor, base: Option<i64>) -> Change<'_> {
-    Change { base, editor, now: NOW, with_readings: false, name: &edit, check: &anything }
+    Change { base, editor, now: NOW, with_readings: false, typing: "", name: &edit, check: &anything }
 }
 
 pub async fn change(

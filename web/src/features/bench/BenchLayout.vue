@@ -36,6 +36,7 @@ const chained = computed(
     bench.roomId &&
     bench.setupId &&
     route.name !== 'rounds' &&
+    route.name !== 'house' &&
     !(route.name === 'setups' && bench.deviceId),
 )
 
@@ -148,7 +149,8 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       </div>
       <ChainPanel v-if="chained" />
     </main>
-    <RoomLedger v-if="view && hasHouse" :view="view" />
+    <!-- The drawing of the house takes the place of the ledger. -->
+    <RoomLedger v-if="view && hasHouse && route.name !== 'house'" :view="view" />
     <BothChanged />
     <KeyHelp v-model="help" />
     <QuickFind v-if="view" v-model="find" :view="view" />

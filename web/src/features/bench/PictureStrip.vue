@@ -8,7 +8,11 @@ import { type Showing, usePictures } from './usePictures'
 const props = defineProps<{ names: Map<string, string>; adding?: Showing; label: string }>()
 const { list, problem, add, remove } = usePictures()
 
-const shows = (own: Picture) => (own.shows.kind === 'spot' ? own.shows.spot_id : own.shows.device_id)
+function shows({ shows: own }: Picture): string {
+  if (own.kind === 'spot') return own.spot_id
+  if (own.kind === 'device') return own.device_id
+  return own.kind === 'room' ? own.room_id : own.level_id
+}
 const mine = computed(() => list.value.filter((own) => props.names.has(shows(own))))
 const name = (own: Picture) => props.names.get(shows(own)) ?? ''
 const when = (own: Picture) =>

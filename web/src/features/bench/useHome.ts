@@ -43,6 +43,8 @@ export interface HomeHandle {
   fail(error: unknown): void
   /** Drafts that are open on this page. */
   drafts: Set<Draft<unknown>>
+  /** Undo of what is typed on this page, which goes before that of the home; false when there is nothing left of it. */
+  inner?: { undo(): boolean; redo(): boolean }
 }
 
 const key: InjectionKey<HomeHandle> = Symbol('home')
@@ -144,7 +146,20 @@ export function provideHome(id: string): HomeHandle {
   })
   const live = computed(() => status.value === 'OPEN')
 
-  const handle = { id, view, problem, note, clash, live, reload, change, store, take, fail, drafts }
+  const handle: HomeHandle = {
+    id,
+    view,
+    problem,
+    note,
+    clash,
+    live,
+    reload,
+    change,
+    store,
+    take,
+    fail,
+    drafts,
+  }
   provide(key, handle)
   return handle
 }

@@ -6,8 +6,8 @@ import type { Picture } from '../../api/types'
 import { useLatest } from '../../shared/useLatest'
 import type { HomeHandle } from './useHome'
 
-/** What a picture that is added shows: one of the two. */
-export type Showing = { spot: string } | { device: string }
+/** What a picture that is added shows: one of these. */
+export type Showing = { spot: string } | { device: string } | { room: string }
 
 interface PicturesHandle {
   list: ShallowRef<Picture[]>

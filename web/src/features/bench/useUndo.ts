@@ -22,7 +22,11 @@ export function useUndo(home: HomeHandle) {
   const bench = useBench()
   let busy = false
 
-  async function run(send: () => Sent<HomeView>, words: (before: HomeView) => string) {
+  async function run(
+    send: () => Sent<HomeView>,
+    words: (before: HomeView) => string,
+    isThere: (view: HomeView) => boolean,
+  ) {
     if (busy) return
     busy = true
     try {
@@ -36,6 +40,10 @@ export function useUndo(home: HomeHandle) {
       }
       const before = home.view.value
       if (!before) return
+      if (!isThere(before)) {
+        home.note.value = 'Nothing is left to take back'
+        return
+      }
       const after = await answer(send())
       home.take(after)
       home.problem.value = ''
@@ -68,17 +76,21 @@ export function useUndo(home: HomeHandle) {
   const path = { path: { home: home.id } }
   return {
     undo: (to?: number) =>
+      (to === undefined && home.inner?.undo()) ||
       run(
         () => api.POST('/api/homes/{home}/undo', { params: path, body: { to: to ?? null } }),
         (before) => {
           const steps = before.undo.findIndex((step) => step.number === to) + 1
           return `Undone: ${before.undo[0]?.what ?? ''}${steps > 1 ? ` and ${steps - 1} more` : ''}`
         },
+        (view) => view.undo.length > 0,
       ),
     redo: () =>
+      home.inner?.redo() ||
       run(
         () => api.POST('/api/homes/{home}/redo', { params: path }),
         (before) => `Done again: ${before.redo?.what ?? ''}`,
+        (view) => !!view.redo,
       ),
   }
 }

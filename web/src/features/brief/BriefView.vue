@@ -1,11 +1,13 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { v4 as newId } from 'uuid'
 
 import { api } from '../../api/client'
-import type { BriefEdit, Plan, RoomUse } from '../../api/types'
+import type { BriefEdit, Complaint, FamilyDevice, Plan, RoomUse, Want } from '../../api/types'
+import HoursField from './HoursField.vue'
+import SocketMap from './SocketMap.vue'
 import { useCatalogue } from '../../shared/useCatalogue'
-import { activityWord, numberOf, speed } from '../../shared/words'
+import { activityWord, numberOf, sentence, speed } from '../../shared/words'
 import { useHome, useHomeDraft } from '../bench'
 
 const home = useHome()
@@ -53,8 +55,12 @@ const draft = useHomeDraft<BriefEdit>(home, {
             ...plan,
             down_mbps: typed(plan.down_mbps) ?? 0,
             up_mbps: typed(plan.up_mbps) ?? 0,
+            usual_down_mbps: typed(plan.usual_down_mbps),
+            usual_up_mbps: typed(plan.usual_up_mbps),
+            price_a_month: typed(plan.price_a_month),
           })),
           uses: edit.brief.uses.map((use) => ({ ...use, people: typed(use.people) ?? 0 })),
+          devices: (edit.brief.devices ?? []).map((own) => ({ ...own, count: typed(own.count) ?? 0 })),
         },
       },
     }),
@@ -85,11 +91,69 @@ function addUse() {
   edit.value.brief.uses.push(use)
 }
 
+const classes = computed(
+  () =>
+    catalogue.value?.clients.map((own) => ({
+      title: own.name,
+      value: own.key,
+    })) ?? [],
+)
+const families = computed(() => catalogue.value?.families.map((own) => own.name) ?? [])
+const WANTS: { value: Want; title: string }[] = [
+  { value: 'child_rules', title: 'rules for children' },
+  { value: 'own_vpn', title: 'own VPN' },
+  { value: 'smart_home_hub', title: 'smart-home hub' },
+  { value: 'schedules', title: 'schedules' },
+  { value: 'guest_network', title: 'guest network' },
+  { value: 'full_control', title: 'full control' },
+]
+const ANYWHERE = { name: 'all of the home', id: null }
+const ROAMS = { name: 'roams', id: null }
+
+function addComplaint() {
+  const complaint: Complaint = { id: newId(), words: '', room_id: null, comes_and_goes: false, hours: null }
+  if (edit.value) edit.value.brief.complaints = [...(edit.value.brief.complaints ?? []), complaint]
+}
+
+function addDevice() {
+  const device: FamilyDevice = {
+    id: newId(),
+    name: '',
+    class: 'phone_ax',
+    count: 1,
+    fixed: false,
+    room_id: null,
+  }
+  if (edit.value) edit.value.brief.devices = [...(edit.value.brief.devices ?? []), device]
+}
+
+/** Adds what a common family does and has, once what is typed is stored. */
+async function addFamily(name: string | null) {
+  if (!name || !(await draft.flush())) return
+  await home.change((header) =>
+    api.POST('/api/homes/{home}/family', { params: { path: { home: home.id }, header }, body: { name } }),
+  )
+}
+
+function wantIt(want: Want, wanted: boolean | null) {
+  if (!edit.value) return
+  const others = (edit.value.brief.wants ?? []).filter((own) => own !== want)
+  edit.value.brief.wants = wanted ? [...others, want] : others
+}
+
 const roomName = (id: string) => rooms.value.find((own) => own.id === id)?.name ?? ''
 const inForce = computed(() =>
   view.value?.home.brief.plans.find((plan) => plan.id === view.value?.plan_in_force),
 )
-const need = computed(() => view.value?.home_need)
+const line = computed(() => view.value?.line)
+const stateOf = (id: string) => view.value?.complaints.find((own) => own.complaint_id === id)
+/** Whether what a plan usually gives, and costs, is asked for. */
+const morePlans = ref(false)
+const bridges = [
+  { title: 'not looked at', value: null },
+  { title: 'can be bridged', value: true },
+  { title: 'can not be bridged', value: false },
+]
 </script>
 
 <template>
@@ -98,18 +162,12 @@ const need = computed(() => view.value?.home_need)
       <h1>Brief</h1>
       <span class="small quiet" role="status">{{ draft.state.value }}</span>
     </header>
-    <p class="sum">
-      <template v-if="need">
-        Everything at once needs <b>{{ speed(need.down_mbps) }} down</b> and
-        <b>{{ speed(need.up_mbps) }} up</b> Mb/s, answered within {{ need.latency_ms.toFixed(0) }} ms at the
-        strictest.
+    <p class="sum" role="status" aria-label="The plan and what goes on at once">
+      <template v-if="line">
+        <b>{{ sentence(line.told) }}</b> {{ line.advice }}
       </template>
       <template v-else>No one’s needs are noted yet.</template>
-      <template v-if="inForce">
-        The plan in force since {{ inForce.from }} gives {{ speed(inForce.down_mbps) }} down and
-        {{ speed(inForce.up_mbps) }} up.
-      </template>
-      <template v-else> No plan is in force today.</template>
+      <template v-if="!inForce && !line"> No plan is in force today.</template>
     </p>
 
     <section class="grid">
@@ -123,8 +181,46 @@ const need = computed(() => view.value?.home_need)
         ]"
         label="Lengths in"
       />
-      <v-textarea v-model="edit.brief.complaint" class="wide" rows="2" label="Complaint, in their words" />
+      <v-textarea
+        v-model="edit.brief.complaint"
+        class="wide"
+        rows="1"
+        auto-grow
+        label="Complaint, in their words"
+      />
     </section>
+
+    <h2>Complaints, room by room</h2>
+    <fieldset
+      v-for="(complaint, index) in edit.brief.complaints ?? []"
+      :key="complaint.id"
+      class="complaint"
+      :aria-label="`Complaint ${index + 1}`"
+    >
+      <v-text-field v-model="complaint.words" label="What happens" />
+      <v-select
+        v-model="complaint.room_id"
+        :items="[ANYWHERE, ...rooms]"
+        item-title="name"
+        item-value="id"
+        label="Where"
+      />
+      <v-checkbox v-model="complaint.comes_and_goes" label="comes and goes" />
+      <HoursField v-model="complaint.hours" label="At hours" />
+      <v-btn
+        size="small"
+        variant="text"
+        :aria-label="`Remove complaint ${index + 1}`"
+        @click="edit.brief.complaints!.splice(index, 1)"
+      >
+        Remove
+      </v-btn>
+      <p v-if="stateOf(complaint.id)" class="small state" :class="{ open: stateOf(complaint.id)!.open }">
+        {{ stateOf(complaint.id)!.open ? '' : 'Answered: ' }}{{ stateOf(complaint.id)!.told }}
+      </p>
+      <v-text-field v-model="complaint.answer" class="answer" label="What answered it" />
+    </fieldset>
+    <v-btn id="add-complaint" size="small" @click="addComplaint">Add a complaint</v-btn>
 
     <h2>Internet plans</h2>
     <table class="sheet">
@@ -167,6 +263,51 @@ const need = computed(() => view.value?.home_need)
       </tbody>
     </table>
     <v-btn id="add-plan" size="small" @click="addPlan">Add a plan</v-btn>
+    <v-btn
+      v-if="edit.brief.plans.length > 0"
+      size="small"
+      variant="text"
+      :aria-expanded="morePlans"
+      @click="morePlans = !morePlans"
+    >
+      {{ morePlans ? 'Less' : 'What it usually gives, and costs' }}
+    </v-btn>
+    <table v-if="morePlans" class="sheet">
+      <thead>
+        <tr>
+          <th scope="col">plan from</th>
+          <th scope="col">usually down, Mb/s</th>
+          <th scope="col">usually up, Mb/s</th>
+          <th scope="col">a month, own currency</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(plan, index) in edit.brief.plans" :key="plan.id">
+          <td>{{ plan.from }}</td>
+          <td>
+            <v-text-field
+              v-model="plan.usual_down_mbps"
+              inputmode="decimal"
+              :aria-label="`Plan ${index + 1} usually down`"
+            />
+          </td>
+          <td>
+            <v-text-field
+              v-model="plan.usual_up_mbps"
+              inputmode="decimal"
+              :aria-label="`Plan ${index + 1} usually up`"
+            />
+          </td>
+          <td>
+            <v-text-field
+              v-model="plan.price_a_month"
+              inputmode="decimal"
+              :aria-label="`Plan ${index + 1} price a month`"
+            />
+          </td>
+        </tr>
+      </tbody>
+    </table>
 
     <h2>Who does what where, at the busiest time</h2>
     <p v-if="rooms.length === 0" class="quiet">
@@ -180,6 +321,7 @@ const need = computed(() => view.value?.home_need)
           <th scope="col">does</th>
           <th scope="col">people</th>
           <th scope="col">who</th>
+          <th scope="col">hours</th>
           <th><span class="visually-hidden">remove</span></th>
         </tr>
       </thead>
@@ -201,6 +343,7 @@ const need = computed(() => view.value?.home_need)
             <v-text-field v-model="use.people" inputmode="numeric" :aria-label="`Use ${index + 1} people`" />
           </td>
           <td class="who"><v-text-field v-model="use.who" :aria-label="`Use ${index + 1} who`" /></td>
+          <td class="hours"><HoursField v-model="use.hours" :name="`Use ${index + 1} hours`" /></td>
           <td>
             <v-btn
               size="small"
@@ -214,7 +357,15 @@ const need = computed(() => view.value?.home_need)
         </tr>
       </tbody>
     </table>
-    <v-btn v-if="rooms.length > 0" id="add-use" size="small" @click="addUse">Add a use</v-btn>
+    <div v-if="rooms.length > 0" class="more">
+      <v-btn id="add-use" size="small" @click="addUse">Add a use</v-btn>
+      <v-select
+        :model-value="null"
+        :items="families"
+        label="Or begin from a common family"
+        @update:model-value="addFamily"
+      />
+    </div>
 
     <p v-if="view?.needs.length" class="small quiet">
       What the rooms must get:
@@ -223,6 +374,79 @@ const need = computed(() => view.value?.home_need)
         {{ speed(own.need.up_mbps) }} up within {{ own.need.latency_ms.toFixed(0) }} ms
       </template>
     </p>
+
+    <h2>The family’s devices</h2>
+    <table v-if="(edit.brief.devices ?? []).length > 0" class="sheet">
+      <thead>
+        <tr>
+          <th scope="col">how many</th>
+          <th scope="col">what</th>
+          <th scope="col">class</th>
+          <th scope="col">where</th>
+          <th scope="col">stands still</th>
+          <th><span class="visually-hidden">remove</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(device, index) in edit.brief.devices" :key="device.id">
+          <td class="few">
+            <v-text-field
+              v-model="device.count"
+              inputmode="numeric"
+              :aria-label="`Device ${index + 1} count`"
+            />
+          </td>
+          <td><v-text-field v-model="device.name" :aria-label="`Device ${index + 1} name`" /></td>
+          <td>
+            <v-select v-model="device.class" :items="classes" :aria-label="`Device ${index + 1} class`" />
+          </td>
+          <td>
+            <v-select
+              v-model="device.room_id"
+              :items="[ROAMS, ...rooms]"
+              item-title="name"
+              item-value="id"
+              :aria-label="`Device ${index + 1} room`"
+            />
+          </td>
+          <td><v-checkbox v-model="device.fixed" :aria-label="`Device ${index + 1} stands still`" /></td>
+          <td>
+            <v-btn
+              size="small"
+              variant="text"
+              :aria-label="`Remove device ${index + 1}`"
+              @click="edit.brief.devices!.splice(index, 1)"
+            >
+              Remove
+            </v-btn>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <v-btn id="add-device" size="small" @click="addDevice">Add a device</v-btn>
+
+    <h2>What it must be able to do</h2>
+    <div class="ticks">
+      <v-checkbox
+        v-for="want in WANTS"
+        :key="want.value"
+        :model-value="(edit.brief.wants ?? []).includes(want.value)"
+        :label="want.title"
+        @update:model-value="wantIt(want.value, $event)"
+      />
+    </div>
+
+    <h2>The line, its router and the sockets</h2>
+    <section class="grid">
+      <v-text-field v-if="edit.brief.router" v-model="edit.brief.router.what" label="The router there is" />
+      <v-select
+        v-if="edit.brief.router"
+        v-model="edit.brief.router.can_bridge"
+        :items="bridges"
+        label="Bridge mode"
+      />
+    </section>
+    <SocketMap v-if="view" :view="view" />
 
     <h2>The home and what may be done to it</h2>
     <section class="grid">
@@ -238,7 +462,8 @@ const need = computed(() => view.value?.home_need)
         <v-checkbox v-model="edit.brief.network_sockets" label="Network sockets in some rooms" />
         <v-checkbox v-model="edit.brief.coax_sockets" label="Coax sockets in some rooms" />
       </div>
-      <v-textarea v-model="edit.brief.constraints" class="wide" rows="2" label="What else binds" />
+      <v-text-field v-model="edit.brief.drilling" class="wide" label="What may be drilled, and what not" />
+      <v-textarea v-model="edit.brief.constraints" class="wide" rows="1" auto-grow label="What else binds" />
     </section>
     <p v-if="edit.brief.may_drill" class="note small">
       Before drilling: look for hidden cables and pipes and for old asbestos boards, and follow local codes.
@@ -288,6 +513,44 @@ h2 {
   width: 74px;
 }
 
+.hours {
+  width: 132px;
+}
+
+.complaint {
+  display: grid;
+  grid-template-columns: 2fr 1.2fr auto 140px auto;
+  gap: 8px;
+  align-items: center;
+  border: 0;
+  border-bottom: 1px solid var(--line);
+  padding: 6px 0;
+}
+
+.complaint .state {
+  grid-column: 1 / 3;
+  margin: 0;
+  color: var(--leaf);
+}
+
+.complaint .state.open {
+  color: var(--comb);
+}
+
+.complaint .answer {
+  grid-column: 3 / -1;
+}
+
+.more {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+}
+
+.more .v-select {
+  max-width: 320px;
+}
+
 .who {
   width: 28%;
 }
@@ -301,6 +564,15 @@ td .v-btn {
 }
 
 @media (max-width: 600px) {
+  .complaint {
+    grid-template-columns: 1fr;
+  }
+
+  .complaint .state,
+  .complaint .answer {
+    grid-column: 1;
+  }
+
   .grid {
     grid-template-columns: 1fr;
   }

@@ -1,120 +1,472 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { useEventListener } from '@vueuse/core'
+import { computed, nextTick, ref } from 'vue'
 
-import type { Drawing, DrawnRoom, LengthUnit, Obstacle } from '../../api/types'
+import type { Drawing, DrawnPart, DrawnRoom, HouseChange, SaidBy, WallSide } from '../../api/types'
 import NorthMark from '../../shared/NorthMark.vue'
 import { useSheet } from '../../shared/useSheet'
-import { length } from '../../shared/words'
+import { area, length, sides } from '../../shared/words'
 import { useBench } from '../bench'
+import TracedPicture from './TracedPicture.vue'
+import { type Place, useDrag } from './useDrag'
+import { useHouse } from './useHouse'
 
-const props = defineProps<{
-  drawing: Drawing
-  obstacles: Obstacle[]
-  levelId: string
-  units: LengthUnit
-}>()
+/** What a press on the drawing does. */
+export type Tool = 'choose' | 'room' | 'area' | 'measure' | 'scale'
+
+const props = defineProps<{ tool: Tool }>()
+const emit = defineEmits<{ measured: [from: Place, to: Place]; done: [] }>()
+const turned = defineModel<boolean>('turned', { required: true })
+
+const house = useHouse()
 const bench = useBench()
 const svg = ref<SVGSVGElement | null>(null)
+const inner = ref<SVGGElement | null>(null)
+const drawing = computed<Drawing>(() => house.shown.value!)
+const levelId = computed(() => house.level.value?.id)
 const sheet = useSheet(
   svg,
-  () => props.drawing,
-  () => props.levelId,
+  () => drawing.value,
+  () => levelId.value,
+  () => turned.value,
 )
+const drag = useDrag(house, inner)
+const units = house.units
 
-const rooms = computed(() => props.drawing.rooms.filter((room) => room.level_id === props.levelId))
-const walls = computed(() => props.drawing.walls.filter((wall) => wall.level_id === props.levelId))
-const openings = computed(() => props.drawing.openings.filter((one) => one.level_id === props.levelId))
-const stairs = computed(() => props.drawing.stairs.filter((one) => one.level_id === props.levelId))
-const obstacles = computed(() => props.obstacles.filter((one) => one.level_id === props.levelId))
-const ends = (one: Drawing['openings'][number]) => ({
+const here = <T extends { level_id: string }>(list: T[]) =>
+  list.filter((own) => own.level_id === levelId.value)
+const rooms = computed(() => here(drawing.value.rooms))
+const walls = computed(() => here(drawing.value.walls))
+const openings = computed(() => here(drawing.value.openings))
+const stairs = computed(() => here(drawing.value.stairs))
+const solids = computed(() => here(drawing.value.solids))
+const sockets = computed(() => here(drawing.value.sockets))
+/** The storey below, to draw over. */
+const ghost = computed(() => {
+  const below = house.edit.value?.levels[house.levelIndex.value - 1]
+  return below ? drawing.value.rooms.filter((room) => room.level_id === below.id && !room.outdoors) : []
+})
+
+const ends = (one: { x1_m: number; y1_m: number; x2_m: number; y2_m: number }) => ({
   x1: one.x1_m,
   y1: one.y1_m,
   x2: one.x2_m,
   y2: one.y2_m,
 })
-const size = (room: DrawnRoom) =>
-  `${length(room.width_m, props.units).replace(/ .*/, '')} x ${length(room.depth_m, props.units)}`
-/** Whether there is room for a second line. */
-const roomy = (room: DrawnRoom) => Math.min(room.width_m, room.depth_m) > sheet.px(46)
-const middle = (room: DrawnRoom) => sheet.upright(room.x_m + room.width_m / 2, room.y_m + room.depth_m / 2)
+const box = (part: DrawnPart) => ({ x: part.x_m, y: part.y_m, width: part.width_m, height: part.depth_m })
+const SIDES: WallSide[] = ['north', 'east', 'south', 'west']
+
+/** Sides that can be dragged: those where no other part of the room goes on. */
+const grips = computed(() =>
+  rooms.value.flatMap((room) =>
+    room.parts.flatMap((part, index) =>
+      SIDES.filter((side) => !goesOn(room, index, side)).map((side) => ({
+        room,
+        part: index,
+        side,
+        ...lineOf(part, side),
+      })),
+    ),
+  ),
+)
+
+function lineOf(part: DrawnPart, side: WallSide) {
+  const [w, n, e, s] = [part.x_m, part.y_m, part.x_m + part.width_m, part.y_m + part.depth_m]
+  if (side === 'north') return { x1: w, y1: n, x2: e, y2: n }
+  if (side === 'south') return { x1: w, y1: s, x2: e, y2: s }
+  if (side === 'east') return { x1: e, y1: n, x2: e, y2: s }
+  return { x1: w, y1: n, x2: w, y2: s }
+}
+
+/** Whether the first part of a room lies along the whole side of another part. */
+function goesOn(room: DrawnRoom, index: number, side: WallSide): boolean {
+  const first = room.parts[0]
+  const own = room.parts[index]
+  if (index === 0 || !first || !own) return false
+  const [a, b] = [
+    lineOf(own, side),
+    lineOf(
+      first,
+      side === 'north' ? 'south' : side === 'south' ? 'north' : side === 'east' ? 'west' : 'east',
+    ),
+  ]
+  return side === 'north' || side === 'south' ? Math.abs(a.y1 - b.y1) < 0.01 : Math.abs(a.x1 - b.x1) < 0.01
+}
+
+/** The largest part carries the name. */
+const main = (room: DrawnRoom) =>
+  room.parts.reduce((a, b) => (b.width_m * b.depth_m > a.width_m * a.depth_m ? b : a))
+const middle = (room: DrawnRoom) => {
+  const part = main(room)
+  return sheet.upright(part.x_m + part.width_m / 2, part.y_m + part.depth_m / 2)
+}
+const SMALLEST = 10
+/** The label in lines that fit across the room, at a size that can be read; shortened when not even words do. */
+function label(room: DrawnRoom): { lines: string[]; size: number } {
+  const part = main(room)
+  const across = (turned.value ? part.depth_m : part.width_m) / sheet.px(1)
+  const high = (turned.value ? part.width_m : part.depth_m) / sheet.px(1)
+  const fits = (text: string, size: number) => text.length * size * 0.54 < across * 0.96
+  for (const size of [14, 12, SMALLEST]) {
+    if (fits(room.name, size)) return { lines: [room.name], size }
+  }
+  const words = room.name.split(' ')
+  if (words.length > 1 && words.every((word) => fits(word, SMALLEST)) && high > words.length * 12) {
+    return { lines: words, size: SMALLEST }
+  }
+  const most = Math.max(2, Math.floor((across * 0.96) / (SMALLEST * 0.54)) - 1)
+  return { lines: [`${room.name.slice(0, most)}…`], size: SMALLEST }
+}
+const sizeFits = (room: DrawnRoom) => {
+  const part = main(room)
+  const across = (turned.value ? part.depth_m : part.width_m) / sheet.px(1)
+  const high = (turned.value ? part.width_m : part.depth_m) / sheet.px(1)
+  return across > size(room).length * 5.6 && high > 34
+}
+const size = (room: DrawnRoom) => sides(main(room), units.value)
+const spoken = (room: DrawnRoom) =>
+  `${room.name}, ${sides(room, units.value)}, ${area(room.area_m2, units.value)}${room.parts.length > 1 ? `, ${room.parts.length} parts` : ''}`
+
+const step = computed(() => (units.value === 'ft' ? 2 * 0.0254 : 0.05))
+const ARROWS: Record<string, [number, number]> = {
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+}
+
+/** Arrow keys move what has the focus, ten steps with Shift; on a turned drawing they move it the way they point. */
+function nudge(event: KeyboardEvent, change: (east: number, south: number) => HouseChange) {
+  const arrow = ARROWS[event.key]
+  if (!arrow || event.ctrlKey || event.metaKey) return
+  event.preventDefault()
+  event.stopPropagation()
+  const by = step.value * (event.shiftKey ? 10 : 1)
+  const [right, down] = [arrow[0] * by, arrow[1] * by]
+  void house.write([turned.value ? change(-down, right) : change(right, down)])
+}
+
+const moveRoom = (room: DrawnRoom) => (east: number, south: number) =>
+  ({ what: 'move_room', room: room.name, east_m: east, south_m: south }) as HouseChange
+const moveSide = (grip: { room: DrawnRoom; part: number; side: WallSide }) => (east: number, south: number) =>
+  ({
+    what: 'move_side',
+    room: grip.room.name,
+    part: grip.part,
+    side: grip.side,
+    by_m: grip.side === 'east' || grip.side === 'west' ? east : south,
+  }) as HouseChange
+const moveThing = (by: SaidBy) => (east: number, south: number) =>
+  ({ what: 'move_thing', ...by, east_m: east, south_m: south }) as HouseChange
+
+/** Keys of a thing: arrows move it, Delete takes it out. */
+function thingKeys(event: KeyboardEvent, by: SaidBy) {
+  if (event.key === 'Delete' || event.key === 'Backspace') {
+    event.preventDefault()
+    void house.write([{ what: 'remove_thing', ...by }])
+  } else nudge(event, moveThing(by))
+}
+
+/** A rectangle or a line that is being drawn. */
+const drawn = ref<{ from: Place; to: Place }>()
+const isDrawing = computed(() => props.tool !== 'choose')
+const around = computed(() => {
+  const own = drawn.value
+  if (!own) return undefined
+  return {
+    x: Math.min(own.from.x, own.to.x),
+    y: Math.min(own.from.y, own.to.y),
+    width: Math.abs(own.to.x - own.from.x),
+    height: Math.abs(own.to.y - own.from.y),
+  }
+})
+
+function down(event: PointerEvent) {
+  if (!isDrawing.value || event.button !== 0) return
+  const at = drag.placeOf(event)
+  drawn.value = { from: at, to: at }
+  svg.value?.setPointerCapture(event.pointerId)
+}
+
+function move(event: PointerEvent) {
+  if (isDrawing.value) {
+    if (drawn.value && event.buttons) drawn.value = { from: drawn.value.from, to: drag.placeOf(event) }
+  } else drag.move(event)
+}
+
+async function up(event: PointerEvent) {
+  if (!isDrawing.value) {
+    await drag.end(event)
+    return
+  }
+  const own = around.value
+  const { from, to } = drawn.value ?? {}
+  if (props.tool === 'measure' || props.tool === 'scale') {
+    if (from && to) emit('measured', from, to)
+    return
+  }
+  drawn.value = undefined
+  if (!own || own.width < 0.2 || own.height < 0.2 || !levelId.value) return
+  await house.write(
+    [
+      {
+        what: 'add_room',
+        level_id: levelId.value,
+        x_m: own.x,
+        y_m: own.y,
+        width_m: own.width,
+        depth_m: own.height,
+        outdoors: props.tool === 'area',
+      },
+    ],
+    true,
+  )
+}
+
+useEventListener(window, 'keydown', (event: KeyboardEvent) => {
+  if (event.key !== 'Escape') return
+  drag.cancel()
+  if (drawn.value) drawn.value = undefined
+  else if (isDrawing.value) emit('done')
+})
+
+/** The size that is typed in its place. */
+const sizing = ref<{ room: DrawnRoom; text: string }>()
+const sizeField = ref<HTMLInputElement | null>(null)
+
+async function typeSize(room: DrawnRoom) {
+  sizing.value = { room, text: sides(room.parts[0]!, units.value) }
+  await nextTick()
+  sizeField.value?.select()
+}
+
+async function takeSize() {
+  const own = sizing.value
+  if (own && (await house.write([{ what: 'set_size', room: own.room.name, part: 0, size: own.text }]))) {
+    sizing.value = undefined
+  }
+}
+
+function roomKeys(event: KeyboardEvent, room: DrawnRoom) {
+  if (event.key === 'Enter') {
+    if (bench.roomId === room.room_id) void typeSize(room)
+    bench.roomId = room.room_id
+  } else if (event.key === ' ') {
+    event.preventDefault()
+    bench.roomId = room.room_id
+  } else nudge(event, moveRoom(room))
+}
+
+const across = computed(() => {
+  const own = drawn.value
+  return own ? length(Math.hypot(own.to.x - own.from.x, own.to.y - own.from.y), units.value) : ''
+})
+const MARKS = { power: 'p', network: 'n', coax: 'c', line_entry: 'L' } as const
 </script>
 
 <template>
-  <figure>
-    <svg ref="svg" :viewBox="sheet.viewBox.value" role="group" aria-label="The level as drawn">
-      <g :transform="sheet.transform.value">
+  <figure :class="{ drawing: isDrawing }">
+    <svg
+      ref="svg"
+      :viewBox="sheet.viewBox.value"
+      role="group"
+      aria-label="The level as drawn"
+      @pointerdown="down"
+      @pointermove="move"
+      @pointerup="up"
+      @pointercancel="drag.cancel()"
+    >
+      <g ref="inner" :transform="sheet.transform.value">
+        <TracedPicture v-if="house.level.value?.tracing" :tracing="house.level.value.tracing" />
+        <g class="ghost" aria-hidden="true">
+          <template v-for="room in ghost" :key="room.room_id">
+            <rect v-for="(part, index) in room.parts" :key="index" v-bind="box(part)" />
+          </template>
+        </g>
         <g
           v-for="room in rooms"
           :key="room.room_id"
           role="button"
-          tabindex="0"
-          :aria-label="`${room.name}, ${size(room)}`"
+          :tabindex="isDrawing ? -1 : 0"
+          :aria-label="spoken(room)"
           :aria-pressed="room.room_id === bench.roomId"
-          @click="bench.roomId = room.room_id"
-          @keydown.enter="bench.roomId = room.room_id"
-          @keydown.space.prevent="bench.roomId = room.room_id"
+          @click="isDrawing || (bench.roomId = room.room_id)"
+          @dblclick="isDrawing || typeSize(room)"
+          @pointerdown="isDrawing || drag.start($event, moveRoom(room))"
+          @keydown="roomKeys($event, room)"
         >
+          <title>{{ spoken(room) }}</title>
           <rect
-            :x="room.x_m"
-            :y="room.y_m"
-            :width="room.width_m"
-            :height="room.depth_m"
-            :class="{ outdoors: room.outdoors, chosen: room.room_id === bench.roomId }"
+            v-for="(part, index) in room.parts"
+            :key="index"
+            v-bind="box(part)"
+            :class="{
+              outdoors: room.outdoors,
+              chosen: room.room_id === bench.roomId,
+              over: house.level.value?.tracing,
+            }"
           />
         </g>
         <line
           v-for="(wall, index) in walls"
-          :key="index"
-          :x1="wall.x1_m"
-          :y1="wall.y1_m"
-          :x2="wall.x2_m"
-          :y2="wall.y2_m"
+          :key="`wall ${index}`"
+          v-bind="ends(wall)"
+          class="wall"
           :class="{ envelope: wall.envelope }"
         />
-        <g v-for="(one, index) in openings" :key="`opening ${index}`" :class="{ assumed: one.assumed }">
-          <line v-bind="ends(one)" class="cut" />
-          <line v-bind="ends(one)" :class="[one.kind, { open: one.open }]" />
+        <g
+          v-for="(grip, index) in grips"
+          :key="`grip ${index}`"
+          :class="[
+            'grip',
+            grip.side === 'north' || grip.side === 'south' ? 'upright' : 'level',
+            { own: grip.room.room_id === bench.roomId },
+          ]"
+          :role="grip.room.room_id === bench.roomId ? 'button' : undefined"
+          :tabindex="grip.room.room_id === bench.roomId && !isDrawing ? 0 : undefined"
+          :aria-label="
+            grip.room.room_id === bench.roomId ? `${grip.side} side of ${grip.room.name}` : undefined
+          "
+          @pointerdown="isDrawing || drag.start($event, moveSide(grip))"
+          @keydown="nudge($event, moveSide(grip))"
+        >
+          <line :x1="grip.x1" :y1="grip.y1" :x2="grip.x2" :y2="grip.y2" />
         </g>
-        <rect
+        <g
           v-for="(one, index) in stairs"
           :key="`stairs ${index}`"
-          :x="one.x_m"
-          :y="one.y_m"
-          :width="one.width_m"
-          :height="one.depth_m"
           class="stairs"
-          :class="{ assumed: one.assumed }"
-        />
-        <line
-          v-for="one in obstacles"
-          :key="one.id"
-          :x1="one.from_x_m"
-          :y1="one.from_y_m"
-          :x2="one.to_x_m"
-          :y2="one.to_y_m"
-          class="obstacle"
-        />
-        <g v-for="room in rooms" :key="`label ${room.room_id}`" :transform="middle(room)" aria-hidden="true">
+          :class="{ assumed: one.assumed, said: one.said_by }"
+          :role="one.said_by ? 'button' : undefined"
+          :tabindex="one.said_by && !isDrawing ? 0 : undefined"
+          :aria-label="one.said_by ? 'stairs' : undefined"
+          @pointerdown="isDrawing || (one.said_by && drag.start($event, moveThing(one.said_by)))"
+          @keydown="one.said_by && thingKeys($event, one.said_by)"
+        >
+          <rect :x="one.x_m" :y="one.y_m" :width="one.width_m" :height="one.depth_m" />
+          <template v-if="!one.assumed">
+            <line
+              v-for="n in 7"
+              :key="n"
+              :x1="one.depth_m > one.width_m ? one.x_m : one.x_m + (one.width_m * n) / 8"
+              :x2="one.depth_m > one.width_m ? one.x_m + one.width_m : one.x_m + (one.width_m * n) / 8"
+              :y1="one.depth_m > one.width_m ? one.y_m + (one.depth_m * n) / 8 : one.y_m"
+              :y2="one.depth_m > one.width_m ? one.y_m + (one.depth_m * n) / 8 : one.y_m + one.depth_m"
+            />
+          </template>
+        </g>
+        <g
+          v-for="(one, index) in solids"
+          :key="`solid ${index}`"
+          class="solid"
+          :class="one.kind"
+          :role="one.said_by ? 'button' : undefined"
+          :tabindex="one.said_by && !isDrawing ? 0 : undefined"
+          :aria-label="one.said_by ? one.kind.replace('_', ' ') : undefined"
+          @pointerdown="isDrawing || (one.said_by && drag.start($event, moveThing(one.said_by)))"
+          @keydown="one.said_by && thingKeys($event, one.said_by)"
+        >
+          <line v-bind="ends(one)" :style="{ strokeWidth: Math.max(one.across_m, sheet.px(4)) }" />
+        </g>
+        <g
+          v-for="(one, index) in openings"
+          :key="`opening ${index}`"
+          class="opening"
+          :class="{ assumed: one.assumed, said: one.said_by }"
+          :role="one.said_by ? 'button' : undefined"
+          :tabindex="one.said_by && !isDrawing ? 0 : undefined"
+          :aria-label="one.said_by ? `${one.kind}, ${one.open ? 'open' : 'shut'}` : undefined"
+          @pointerdown="isDrawing || (one.said_by && drag.start($event, moveThing(one.said_by)))"
+          @keydown="one.said_by && thingKeys($event, one.said_by)"
+        >
+          <line v-bind="ends(one)" class="cut" />
+          <line v-bind="ends(one)" :class="[one.kind, { open: one.open }]" />
+          <line v-if="one.said_by" v-bind="ends(one)" class="hit" />
+        </g>
+        <g
+          v-for="(one, index) in sockets"
+          :key="`socket ${index}`"
+          class="socket"
+          :class="[one.kind, one.state]"
+          role="button"
+          :tabindex="isDrawing ? -1 : 0"
+          :aria-label="`${one.kind.replace('_', ' ')}${one.kind === 'line_entry' ? '' : ' socket'}${one.label ? ` ${one.label}` : ''}`"
+          @pointerdown="isDrawing || drag.start($event, moveThing(one.said_by))"
+          @keydown="thingKeys($event, one.said_by)"
+        >
+          <title>
+            {{
+              [
+                one.kind.replace('_', ' '),
+                one.label,
+                one.circuit && `circuit ${one.circuit}`,
+                one.ends && `ends ${one.ends}`,
+                one.state === 'usable' ? '' : one.state,
+              ]
+                .filter(Boolean)
+                .join(', ')
+            }}
+          </title>
+          <circle :cx="one.x_m" :cy="one.y_m" :r="sheet.px(7)" />
           <text
-            :font-size="sheet.fit(room, room.name, 13)"
-            :y="roomy(room) ? 0 : sheet.px(4)"
+            :transform="sheet.upright(one.x_m, one.y_m)"
+            :font-size="sheet.px(10)"
+            :y="sheet.px(3.5)"
             text-anchor="middle"
           >
-            {{ room.name }}
+            {{ MARKS[one.kind] }}
+          </text>
+        </g>
+        <g
+          v-for="room in rooms"
+          :key="`label ${room.room_id}`"
+          :transform="middle(room)"
+          aria-hidden="true"
+          class="label"
+        >
+          <text
+            v-for="(line, index) in label(room).lines"
+            :key="index"
+            :font-size="sheet.px(label(room).size)"
+            :y="sheet.px((index - (label(room).lines.length - 1) / 2) * 12 + (sizeFits(room) ? -2 : 4))"
+            text-anchor="middle"
+          >
+            {{ line }}
           </text>
           <text
-            v-if="roomy(room)"
-            :font-size="sheet.fit(room, size(room), 11)"
-            :y="sheet.px(13)"
+            v-if="sizeFits(room)"
+            :font-size="sheet.px(11)"
+            :y="sheet.px(12 + (label(room).lines.length - 1) * 6)"
             text-anchor="middle"
             class="size"
           >
             {{ size(room) }}
           </text>
         </g>
+        <template v-if="drawn && around">
+          <rect v-if="tool === 'room' || tool === 'area'" v-bind="around" class="drawn" />
+          <line v-else :x1="drawn.from.x" :y1="drawn.from.y" :x2="drawn.to.x" :y2="drawn.to.y" class="tape" />
+        </template>
       </g>
     </svg>
-    <figcaption><NorthMark :turned="sheet.turned.value" /></figcaption>
+    <p v-if="drawn && (tool === 'measure' || tool === 'scale')" class="read small" role="status">
+      {{ across }}
+    </p>
+    <p v-else-if="drawn && around" class="read small" role="status">
+      {{ sides({ width_m: around.width, depth_m: around.height }, units) }}
+    </p>
+    <form v-if="sizing" class="sizing" @submit.prevent="takeSize" @keydown.esc.stop="sizing = undefined">
+      <label>
+        Width x depth of {{ sizing.room.name }}
+        <input ref="sizeField" v-model="sizing.text" />
+      </label>
+      <v-btn size="small" type="submit">Set</v-btn>
+      <v-btn size="small" variant="text" @click="sizing = undefined">Leave</v-btn>
+    </form>
+    <p v-if="house.refused.value" class="refused small" role="alert">{{ house.refused.value }}</p>
+    <figcaption>
+      <NorthMark :turned="turned" />
+    </figcaption>
   </figure>
 </template>
 
@@ -123,20 +475,33 @@ figure {
   background: #fff;
   border: 1px solid var(--line);
   position: relative;
+  min-height: 0;
+  height: 100%;
 }
 
 svg {
   width: 100%;
-  height: 290px;
+  height: 100%;
   display: block;
+  touch-action: none;
+  user-select: none;
+}
+
+.drawing svg {
+  cursor: crosshair;
 }
 
 rect {
   fill: #f3eee1;
 }
 
+rect.over {
+  fill-opacity: 0.45;
+}
+
 rect.outdoors {
-  fill: none;
+  fill: #fff;
+  fill-opacity: 0.01;
   stroke: var(--leaf);
   stroke-width: 1.5px;
   stroke-dasharray: 4 4;
@@ -145,17 +510,32 @@ rect.outdoors {
 
 rect.chosen {
   fill: var(--select);
+  fill-opacity: 0.8;
+}
+
+.ghost rect {
+  fill: none;
+  stroke: #b9b2a2;
+  stroke-width: 1px;
+  stroke-dasharray: 6 3;
+  vector-effect: non-scaling-stroke;
 }
 
 [role='button'] {
-  cursor: pointer;
+  cursor: grab;
   outline: none;
 }
 
-[role='button']:focus-visible rect {
+[role='button']:focus-visible rect,
+[role='button']:focus-visible circle {
   stroke: #1f5fa8;
   stroke-width: 3px;
   vector-effect: non-scaling-stroke;
+}
+
+[role='button']:focus-visible line {
+  stroke: #1f5fa8;
+  stroke-width: 5px;
 }
 
 line {
@@ -164,8 +544,38 @@ line {
   vector-effect: non-scaling-stroke;
 }
 
+.wall,
+.label,
+.cut,
+.ghost {
+  pointer-events: none;
+}
+
 line.envelope {
   stroke-width: 4px;
+}
+
+.grip line {
+  stroke: transparent;
+  stroke-width: 11px;
+}
+
+.grip.upright {
+  cursor: ns-resize;
+}
+
+.grip.level {
+  cursor: ew-resize;
+}
+
+.grip.own:hover line,
+.grip:hover line {
+  stroke: rgb(31 95 168 / 35%);
+}
+
+.drawing .grip,
+.drawing [role='button'] {
+  pointer-events: none;
 }
 
 .cut {
@@ -177,6 +587,7 @@ line.envelope {
 .window {
   stroke: var(--quiet);
   stroke-width: 2px;
+  pointer-events: none;
 }
 
 .door.open {
@@ -188,6 +599,15 @@ line.envelope {
   stroke-width: 3px;
 }
 
+.hit {
+  stroke: transparent;
+  stroke-width: 14px;
+}
+
+.said:hover .hit {
+  stroke: rgb(31 95 168 / 35%);
+}
+
 .assumed line {
   stroke-dasharray: 2 3;
 }
@@ -196,21 +616,56 @@ line.envelope {
   stroke-width: 4px;
 }
 
-.stairs {
-  fill: none;
+.stairs rect {
+  fill: #fff;
+  fill-opacity: 0.4;
   stroke: var(--quiet);
   stroke-width: 1px;
   vector-effect: non-scaling-stroke;
-  pointer-events: none;
+}
+
+.stairs line {
+  stroke: var(--quiet);
+  stroke-width: 1px;
 }
 
 .stairs.assumed {
+  pointer-events: none;
+}
+
+.stairs.assumed rect {
   stroke-dasharray: 2 3;
 }
 
-.obstacle {
+.solid line {
+  stroke: #8a8578;
+  vector-effect: none;
+}
+
+.solid.hedge line {
   stroke: var(--leaf);
-  stroke-width: 5px;
+  stroke-opacity: 0.7;
+}
+
+.socket circle {
+  fill: #fff;
+  stroke: var(--ink);
+  stroke-width: 1.5px;
+  vector-effect: non-scaling-stroke;
+}
+
+.socket.line_entry circle {
+  fill: var(--ink);
+}
+
+.socket.line_entry text {
+  fill: #fff;
+}
+
+.socket.sealed circle,
+.socket.dead circle {
+  stroke-dasharray: 2 2;
+  fill: #eee;
 }
 
 text {
@@ -220,6 +675,64 @@ text {
 
 .size {
   fill: var(--quiet);
+}
+
+.drawn {
+  fill: rgb(31 95 168 / 15%);
+  stroke: #1f5fa8;
+  stroke-width: 1.5px;
+  vector-effect: non-scaling-stroke;
+}
+
+.tape {
+  stroke: #1f5fa8;
+  stroke-width: 2px;
+}
+
+.read {
+  position: absolute;
+  left: 8px;
+  top: 8px;
+  margin: 0;
+  padding: 2px 8px;
+  background: var(--ink);
+  color: #fff;
+}
+
+.sizing {
+  position: absolute;
+  left: 50%;
+  top: 40%;
+  transform: translate(-50%, -50%);
+  background: #fff;
+  border: 1px solid var(--ink);
+  padding: 10px;
+  display: flex;
+  gap: 8px;
+  align-items: end;
+}
+
+.sizing label {
+  display: grid;
+  gap: 2px;
+  font-size: 0.85rem;
+}
+
+.sizing input {
+  border: 0;
+  border-bottom: 1px solid var(--ink);
+  padding: 4px;
+  font: inherit;
+}
+
+.refused {
+  position: absolute;
+  left: 8px;
+  bottom: 6px;
+  margin: 0;
+  color: var(--comb);
+  background: #fff;
+  padding: 2px 6px;
 }
 
 figcaption {

@@ -1,131 +1,148 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef, watch } from 'vue'
+import { useMediaQuery } from '@vueuse/core'
 import { v4 as newId } from 'uuid'
+import { computed, nextTick, ref } from 'vue'
 
-import { answer, api } from '../../api/client'
-import type { Drawing, HouseEdit } from '../../api/types'
-import { useLatest } from '../../shared/useLatest'
 import LengthField from '../../shared/LengthField.vue'
-import { area } from '../../shared/words'
-import { useBench, useHome, useHomeDraft } from '../bench'
+import { area, length } from '../../shared/words'
+import { useBench } from '../bench'
 import AirList from './AirList.vue'
-import HouseDrawing from './HouseDrawing.vue'
+import FilesPanel from './FilesPanel.vue'
+import GrammarPage from './GrammarPage.vue'
+import HouseDrawing, { type Tool } from './HouseDrawing.vue'
+import LackList from './LackList.vue'
 import LineEditor from './LineEditor.vue'
-import ObstacleList from './ObstacleList.vue'
-import RoomSides from './RoomSides.vue'
-import { houseEdit } from './houseEdit'
+import MaterialsPanel from './MaterialsPanel.vue'
+import PocketLine from './PocketLine.vue'
+import RoomPanel from './RoomPanel.vue'
+import StartChooser from './StartChooser.vue'
+import TracePanel from './TracePanel.vue'
+import type { Place } from './useDrag'
+import { provideHouse } from './useHouse'
 import { useMaterials } from './useMaterials'
 
-const home = useHome()
+const house = provideHouse()
 const bench = useBench()
-const { walls, floors, fillings } = useMaterials()
-const ROOF = { title: 'the roof', value: null }
-const GROUND = { title: 'the ground', value: null }
-const drawing = shallowRef<Drawing>()
-const adding = ref(false)
+const { floors } = useMaterials()
+const { edit, level, drawing, units } = house
+const pocket = useMediaQuery('(max-width: 600px)')
 
-const view = computed(() => home.view.value)
-const units = computed(() => view.value?.home.units ?? 'm')
-const draft = useHomeDraft<HouseEdit>(home, {
-  name: 'house',
-  part: houseEdit,
-  send: (body, header) =>
-    api.PUT('/api/homes/{home}/house', { params: { path: { home: home.id }, header }, body }),
+const editor = ref<InstanceType<typeof LineEditor> | null>(null)
+const tool = ref<Tool>('choose')
+/** Long narrow homes begin turned, and the button says so; nothing turns while one works. */
+const first = drawing.value?.levels ?? []
+const turned = ref(
+  Math.max(0, ...first.map((own) => own.depth_m)) > 1.5 * Math.max(0, ...first.map((own) => own.width_m)),
+)
+const stretch = ref<{ from: Place; to: Place }>()
+const TOOLS: { value: Tool; title: string }[] = [
+  { value: 'choose', title: 'Choose and drag' },
+  { value: 'room', title: 'Draw a room' },
+  { value: 'area', title: 'Draw an outdoor area' },
+  { value: 'measure', title: 'Measure' },
+]
+type Tab = 'lacks' | 'room' | 'materials' | 'grammar' | 'picture' | 'files' | 'air'
+const tab = ref<Tab>('lacks')
+const lacking = computed(() => {
+  const own = drawing.value
+  return own ? own.faults.length + own.doubts.length + own.lacks.length : 0
 })
-const edit = draft.edit
-watch(
-  view,
-  (now) => {
-    if (now && !draft.dirty.value) drawing.value = now.drawing
-  },
-  { immediate: true },
-)
-
-const level = computed(
-  () => edit.value?.levels.find((own) => own.id === bench.levelId) ?? edit.value?.levels[0],
-)
-const room = computed(() => drawing.value?.rooms.find((own) => own.room_id === bench.roomId))
-const faults = computed(
-  () => drawing.value?.faults.filter((fault) => fault.level_id === level.value?.id) ?? [],
-)
-const indoors = computed(
-  () => drawing.value?.levels.find((own) => own.level_id === level.value?.id)?.area_m2 ?? 0,
-)
-
-/** Draws what is typed before it is stored; an answer that comes late is dropped. */
-const redraw = useLatest(async (body: HouseEdit) => {
-  try {
-    const drawn = await answer(
-      api.POST('/api/homes/{home}/drawing', { params: { path: { home: home.id } }, body }),
-    )
-    if (draft.dirty.value) drawing.value = drawn
-  } catch {
-    // The save that follows tells what is wrong.
-  }
+const tabs = computed<{ value: Tab; title: string }[]>(() => [
+  { value: 'lacks', title: lacking.value ? `Lacks ${lacking.value}` : 'Whole' },
+  { value: 'room', title: house.room.value?.name ?? 'Room' },
+  { value: 'materials', title: 'Made of' },
+  { value: 'grammar', title: 'How to type it' },
+  { value: 'picture', title: 'Over a picture' },
+  { value: 'files', title: 'In and out' },
+  { value: 'air', title: 'Neighbours' },
+])
+const totals = computed(() => {
+  const own = drawing.value?.levels.find((one) => one.level_id === level.value?.id)
+  const all = drawing.value?.levels.reduce((sum, one) => sum + one.area_m2, 0) ?? 0
+  if (!own) return ''
+  const here = `${area(own.area_m2, units.value)} indoors, ${length(own.walls_m, units.value)} of walls`
+  return (edit.value?.levels.length ?? 0) > 1 ? `${here}; ${area(all, units.value)} on all levels` : here
 })
-watch(
-  edit,
-  (now) => {
-    if (now && draft.dirty.value) redraw(now)
-  },
-  { deep: true },
-)
 
-function addLevel() {
+const NAMES = ['Ground', 'First', 'Second', 'Third', 'Attic']
+async function addLevel() {
   if (!edit.value) return
-  const names = ['Ground', 'First', 'Second', 'Third', 'Attic']
-  const free = names.find((name) => edit.value?.levels.every((own) => own.name !== name))
+  const free = NAMES.find((name) => edit.value?.levels.every((own) => own.name !== name))
   const id = newId()
   edit.value.levels.push({
     id,
     name: free ?? `Level ${edit.value.levels.length + 1}`,
-    height_m: 2.6,
+    height_m: edit.value.levels.at(-1)?.height_m ?? (units.value === 'ft' ? 2.5908 : 2.6),
     floor: edit.value.levels.length === 0 ? 'concrete_floor' : 'unsaid_floor',
     lines: '',
   })
   bench.levelId = id
-  adding.value = true
+  await nextTick()
+  editor.value?.goTo(0)
 }
+
+async function copyLevel() {
+  const own = level.value
+  const index = house.levelIndex.value
+  const below = edit.value?.levels[index - 1] ?? edit.value?.levels[index + 1]
+  if (own && below) await house.write([{ what: 'copy_level', of: below.id, to: own.id }])
+}
+const below = computed(
+  () => edit.value?.levels[house.levelIndex.value - 1] ?? edit.value?.levels[house.levelIndex.value + 1],
+)
 
 function removeLevel() {
   if (!edit.value || !level.value) return
-  const index = edit.value.levels.indexOf(level.value)
-  edit.value.levels.splice(index, 1)
+  edit.value.levels.splice(edit.value.levels.indexOf(level.value), 1)
   bench.levelId = edit.value.levels[0]?.id
 }
 
-/** Lines as one may type them, in the home's own unit. */
-const example = computed(() =>
-  units.value === 'ft'
-    ? [`Hall 6'6" x 16'`, `Kitchen 14' x 12' east of Hall`]
-    : ['Hall 2 x 5', 'Kitchen 4.2 x 3.6 east of Hall'],
-)
+async function goTo(levelId: string, line: number, from?: number, to?: number) {
+  bench.levelId = levelId
+  await nextTick()
+  editor.value?.goTo(line, from, to)
+}
 
-const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id === bench.roomId))
+function measured(from: Place, to: Place) {
+  if (tool.value !== 'scale') return
+  stretch.value = { from, to }
+  tool.value = 'choose'
+}
 </script>
 
 <template>
-  <div v-if="edit" class="house">
+  <StartChooser v-if="edit && edit.levels.length === 0" @empty="addLevel" />
+  <div v-else-if="edit && level" class="house" :class="{ pocket }">
     <section class="typing">
       <header>
         <h1>House</h1>
-        <span class="small quiet" role="status">{{ draft.state.value }}</span>
+        <span class="small quiet" role="status">{{ house.draft.state.value }}</span>
       </header>
       <div class="levels" role="group" aria-label="Levels">
         <button
           v-for="own in edit.levels"
           :key="own.id"
           type="button"
-          :aria-pressed="own.id === level?.id"
+          :aria-pressed="own.id === level.id"
           @click="bench.levelId = own.id"
         >
           {{ own.name || 'unnamed' }}
         </button>
         <button id="add-level" type="button" @click="addLevel">+ level</button>
       </div>
-      <template v-if="level">
-        <div class="facts">
-          <v-text-field v-model="level.name" label="Level" :autofocus="adding" />
+      <PocketLine v-if="pocket" />
+      <LineEditor v-else ref="editor" :key="level.id" />
+      <div v-if="level.lines.trim() === '' && below" class="small">
+        <v-btn size="small" @click="copyLevel">Copy the rooms of {{ below.name }}</v-btn>
+      </div>
+      <details class="facts small">
+        <summary>
+          {{ level.name }}: {{ length(level.height_m, units) }} floor to floor{{
+            totals ? `; ${totals}` : ''
+          }}
+        </summary>
+        <div class="fields">
+          <v-text-field v-model="level.name" label="Level" />
           <LengthField
             :key="level.id"
             :metres="level.height_m"
@@ -134,66 +151,68 @@ const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id =
             @change="level.height_m = $event"
           />
           <v-select v-model="level.floor" :items="floors" label="Floor under it" />
+          <v-btn v-if="edit.levels.length > 1" size="small" variant="text" @click="removeLevel">
+            Remove this level
+          </v-btn>
         </div>
-        <LineEditor
-          v-model="level.lines"
-          :faults="faults"
-          :chosen="room?.level_id === level.id ? room.line : -1"
-          :example="example.join('\n')"
-        />
-        <details class="small quiet help">
-          <summary>How to type it</summary>
-          One line a room, width (east) x depth (south): <code>{{ example[1] }}</code>. Then, as needed,
-          <code>flush south</code>, <code>centred</code>,
-          <code>offset {{ units === 'ft' ? `1'6"` : '0.5' }}</code
-          >, <code>outdoors</code>. On another level: <code>above Hall</code>. Lengths also as
-          <code>12'6"</code> or <code>420 cm</code>. <code>#</code> begins a comment.
-        </details>
-        <v-btn v-if="edit.levels.length > 1" size="small" variant="text" @click="removeLevel">
-          Remove this level
-        </v-btn>
-      </template>
-      <template v-if="level">
-        <ObstacleList v-model="edit" :level-id="level.id" :units="units" />
-        <AirList />
-      </template>
-      <p v-else class="quiet">No level yet. Add one with “+ level”, then type one line a room.</p>
+      </details>
     </section>
 
     <section class="drawn">
-      <HouseDrawing
-        v-if="drawing && level"
-        :drawing="drawing"
-        :obstacles="edit.obstacles"
-        :level-id="level.id"
-        :units="units"
-      />
-      <p v-if="level" class="small quiet">
-        {{ area(indoors, units) }} indoors on this level. Walls between rooms are drawn once; where both rooms
-        name a material, the heavier counts. What follows holds where nothing else is said.
-      </p>
-      <div class="walls">
-        <v-select v-model="edit.outer_wall" :items="walls" label="Outer walls" />
-        <v-select v-model="edit.inner_wall" :items="walls" label="Inner walls" />
-        <v-select v-model="edit.windows" :items="fillings" label="Windows" />
-        <template v-if="edit.around">
-          <v-select v-model="edit.around.above" :items="[ROOF, ...floors]" label="Above it" />
-          <v-select v-model="edit.around.below" :items="[GROUND, ...floors]" label="Under it" />
-          <v-checkbox v-if="edit.levels.length > 1" v-model="edit.around.stairs" label="has stairs" />
-        </template>
+      <div class="tools" role="group" aria-label="What a press on the drawing does">
+        <button
+          v-for="own in TOOLS"
+          :key="own.value"
+          type="button"
+          :aria-pressed="tool === own.value"
+          @click="tool = own.value"
+        >
+          {{ own.title }}
+        </button>
+        <button type="button" class="turn" :aria-pressed="turned" @click="turned = !turned">
+          {{ turned ? 'Turned: north is left' : 'Turn it' }}
+        </button>
       </div>
-      <RoomSides
-        v-if="room && saved"
-        v-model="edit"
-        :room="room"
-        :units="units"
-        :walls="walls"
-        :fillings="fillings"
+      <HouseDrawing
+        v-if="drawing"
+        v-model:turned="turned"
+        :tool="tool"
+        @measured="measured"
+        @done="tool = 'choose'"
       />
-      <p v-else class="small quiet">
-        Choose a room on the drawing or in the ledger to set what its sides are made of, its doors, windows
-        and stairs.
-      </p>
+      <div class="dock">
+        <div class="tabs" role="tablist" aria-label="About the house">
+          <button
+            v-for="own in tabs"
+            :key="own.value"
+            type="button"
+            role="tab"
+            :aria-selected="tab === own.value"
+            :tabindex="tab === own.value ? 0 : -1"
+            @click="tab = own.value"
+            @keydown.right="tab = tabs[(tabs.findIndex((one) => one.value === tab) + 1) % tabs.length]!.value"
+            @keydown.left="
+              tab = tabs[(tabs.findIndex((one) => one.value === tab) + tabs.length - 1) % tabs.length]!.value
+            "
+          >
+            {{ own.title }}
+          </button>
+        </div>
+        <div
+          class="sheet-of-tab"
+          role="tabpanel"
+          tabindex="0"
+          :aria-label="tabs.find((own) => own.value === tab)?.title"
+        >
+          <LackList v-show="tab === 'lacks'" @go="goTo" />
+          <RoomPanel v-if="tab === 'room'" />
+          <MaterialsPanel v-else-if="tab === 'materials'" />
+          <GrammarPage v-else-if="tab === 'grammar'" @add="editor?.add($event)" />
+          <TracePanel v-else-if="tab === 'picture'" :stretch="stretch" @scale="tool = 'scale'" />
+          <FilesPanel v-else-if="tab === 'files'" />
+          <AirList v-else-if="tab === 'air'" />
+        </div>
+      </div>
     </section>
   </div>
 </template>
@@ -201,19 +220,21 @@ const saved = computed(() => view.value?.home.house.rooms.some((own) => own.id =
 <style scoped>
 .house {
   display: grid;
-  grid-template-columns: minmax(290px, 0.72fr) minmax(0, 1fr);
-  min-height: 100%;
+  grid-template-columns: minmax(300px, 0.5fr) minmax(0, 1fr);
+  height: 100%;
+  min-height: 560px;
 }
 
 section {
-  padding: 16px;
+  padding: 12px 16px;
+  min-height: 0;
 }
 
 .typing {
   border-right: 1px solid var(--line);
-  display: flex;
-  flex-direction: column;
-  gap: 10px;
+  display: grid;
+  grid-template-rows: auto auto minmax(160px, 1fr) auto auto;
+  gap: 8px;
 }
 
 header {
@@ -222,50 +243,93 @@ header {
   align-items: baseline;
 }
 
-.levels {
+.levels,
+.tools {
   display: flex;
   flex-wrap: wrap;
   border: 1px solid var(--quiet);
-  align-self: flex-start;
+  justify-self: start;
 }
 
-.levels button {
+.levels button,
+.tools button {
   padding: 4px 12px;
   background: #fff;
   font-size: 0.88rem;
 }
 
-.levels button[aria-pressed='true'] {
+.levels button[aria-pressed='true'],
+.tools button[aria-pressed='true'] {
   background: var(--ink);
   color: #fff;
 }
 
-.facts {
+.facts summary {
+  cursor: pointer;
+}
+
+.fields {
   display: grid;
   grid-template-columns: 1fr 0.9fr;
   gap: 8px;
+  margin-top: 8px;
 }
 
-.facts > :last-child {
+.fields > :nth-child(3) {
   grid-column: 1 / -1;
 }
 
-.help code {
-  background: #fff;
-  border: 1px solid var(--line);
-  padding: 0 4px;
+.drawn {
+  display: grid;
+  grid-template-rows: auto minmax(240px, 1fr) 218px;
+  gap: 8px;
 }
 
-.walls {
+.dock {
   display: grid;
-  grid-template-columns: 1fr 1fr 1fr;
-  gap: 10px;
-  margin-top: 10px;
+  grid-template-rows: auto minmax(0, 1fr);
+  min-height: 0;
+}
+
+.tabs {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px;
+  border-bottom: 1px solid var(--quiet);
+}
+
+.tabs button {
+  padding: 4px 12px;
+  font-size: 0.88rem;
+}
+
+.tabs button[aria-selected='true'] {
+  border-bottom: 3px solid var(--ink);
+  font-weight: 600;
+}
+
+.sheet-of-tab {
+  overflow: auto;
+  padding: 8px 2px;
 }
 
 @media (max-width: 900px) {
   .house {
     grid-template-columns: 1fr;
+    height: auto;
+  }
+
+  .typing {
+    border-right: 0;
+    grid-template-rows: auto auto auto auto auto;
+  }
+
+  .drawn {
+    grid-template-rows: auto 360px auto;
+  }
+
+  .sheet-of-tab {
+    overflow: visible;
   }
 }
 </style>

@@ -1,108 +1,132 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 
-import type { Drawing } from '../../api/types'
+import type { LineFault } from '../../api/types'
+import { useCatalogue } from '../../shared/useCatalogue'
+import { useBench } from '../bench'
+import { useHouse } from './useHouse'
+import { lineEditor } from './useLineEditor'
 
-const props = defineProps<{ faults: Drawing['faults']; chosen: number; example: string }>()
-const lines = defineModel<string>({ required: true })
+const house = useHouse()
+const bench = useBench()
+const catalogue = useCatalogue()
+const box = ref<HTMLElement | null>(null)
+let editor: ReturnType<typeof lineEditor> | undefined
 
-const scrolled = ref(0)
-const rows = computed(() => {
-  const texts = lines.value.split('\n')
-  return texts.map((text, index) => {
-    const fault = props.faults.find((own) => own.line === index)
-    if (!fault) return { before: text, wrong: '', after: '', chosen: index === props.chosen }
-    const chars = [...text]
-    return {
-      before: chars.slice(0, fault.from).join(''),
-      wrong: chars.slice(fault.from, fault.to).join(''),
-      after: chars.slice(fault.to).join(''),
-      chosen: index === props.chosen,
-    }
+const lines = computed(() => house.level.value?.lines ?? '')
+const ofLevel = (list: LineFault[] | undefined) =>
+  (list ?? []).filter((own) => own.level_id === house.level.value?.id)
+const faults = computed(() => ofLevel(house.drawing.value?.faults))
+const doubts = computed(() => ofLevel(house.drawing.value?.doubts))
+const chosen = computed(() => {
+  const room = house.room.value
+  return room && room.level_id === house.level.value?.id ? room.line : -1
+})
+
+/** Lines as one may type them, in the home's own unit. */
+const example = computed(() =>
+  house.units.value === 'ft'
+    ? `Hall 6'6" x 16'\nKitchen 14' x 12' east of Hall\n- door to Hall; window south`
+    : 'Hall 2 x 5\nKitchen 4.2 x 3.6 east of Hall\n- door to Hall; window south',
+)
+const words = () => ({
+  rooms: house.drawing.value?.rooms.map((room) => room.name) ?? [],
+  materials: catalogue.value?.material_words ?? [],
+})
+
+onMounted(() => {
+  editor = lineEditor({
+    parent: box.value!,
+    text: lines.value,
+    example: example.value,
+    words,
+    mend: house.mend,
+    changed: (text) => house.level.value && house.history.write({ [house.level.value.id]: text }),
+    cursorAt: (line) => {
+      const here = house.drawing.value?.rooms.filter((room) => room.level_id === house.level.value?.id) ?? []
+      // A line of things belongs to the room above it.
+      const own = here.filter((room) => room.line <= line).sort((a, b) => b.line - a.line)[0]
+      if (own) bench.roomId = own.room_id
+    },
   })
+  editor.mark(faults.value, doubts.value)
+  editor.choose(chosen.value)
+})
+onBeforeUnmount(() => editor?.destroy())
+watch(lines, (now) => editor?.show(now))
+watch([faults, doubts], () => editor?.mark(faults.value, doubts.value))
+watch(chosen, (now) => editor?.choose(now))
+watch(example, (now) => editor?.hint(now))
+
+defineExpose({
+  goTo: (line: number, from?: number, to?: number) => editor?.goTo(line, from, to),
+  add: (text: string) => editor?.add(text),
 })
 </script>
 
 <template>
-  <div class="editor">
-    <div class="under" aria-hidden="true">
-      <pre :style="{ transform: `translateY(${-scrolled}px)` }"><span
-        v-for="(row, index) in rows"
-        :key="index"
-        class="row"
-        :class="{ chosen: row.chosen }"
-      >{{ row.before }}<mark v-if="row.wrong">{{ row.wrong }}</mark>{{ row.after }}{{ '\n' }}</span></pre>
-    </div>
-    <textarea
-      id="house-lines"
-      v-model="lines"
-      spellcheck="false"
-      wrap="off"
-      aria-label="Rooms of this level, one line each"
-      aria-describedby="house-faults"
-      :placeholder="example"
-      @scroll="scrolled = ($event.target as HTMLTextAreaElement).scrollTop"
-    />
-  </div>
-  <ul id="house-faults" aria-live="polite">
-    <li v-for="fault in faults" :key="`${fault.line} ${fault.from}`">
-      <b>Line {{ fault.line + 1 }}:</b> {{ fault.message }}
-    </li>
-  </ul>
+  <div ref="box" class="editor" />
 </template>
 
 <style scoped>
 .editor {
-  position: relative;
   border: 1px solid var(--quiet);
   background: #fff;
-  height: 264px;
-}
-
-.under,
-textarea {
-  position: absolute;
-  inset: 0;
-  padding: 8px 10px;
+  min-height: 120px;
   overflow: hidden;
+  display: grid;
 }
 
-pre,
-textarea {
+.editor :deep(.cm-editor) {
+  height: 100%;
+  min-height: 0;
+  outline: none;
+}
+
+.editor:focus-within {
+  outline: 2px solid #1f5fa8;
+}
+
+.editor :deep(.cm-scroller) {
   font-family: var(--text);
   font-size: 0.9rem;
-  line-height: 1.55;
-  white-space: pre;
-  margin: 0;
+  line-height: 1.5;
 }
 
-pre {
-  color: transparent;
-}
-
-textarea {
-  width: 100%;
-  height: 100%;
-  resize: none;
-  background: transparent;
-  overflow: auto;
+.editor :deep(.cm-gutters) {
+  background: #fff;
   border: 0;
 }
 
-.row.chosen {
+.editor :deep(.chosen-line) {
   background: var(--select);
 }
 
-mark {
-  color: transparent;
-  background: #f6d3cf;
-  border-bottom: 2px solid var(--comb);
+.editor :deep(.cm-placeholder) {
+  color: var(--quiet);
+  white-space: pre-wrap;
 }
 
-ul {
-  list-style: none;
-  padding: 0;
+.editor :deep(.cm-tooltip) {
+  font-family: var(--text);
   font-size: 0.85rem;
-  color: var(--comb);
+  border: 1px solid var(--quiet);
+  background: #fff;
+}
+
+.editor :deep(.cm-tooltip-autocomplete ul li[aria-selected]) {
+  background: var(--select);
+  color: var(--ink);
+}
+
+.editor :deep(.cm-tooltip-autocomplete > ul) {
+  font-family: var(--text);
+}
+
+.editor :deep(.cm-diagnosticAction) {
+  background: var(--ink);
+  color: #fff;
+  padding: 2px 8px;
+  border-radius: 0;
 }
 </style>

@@ -2,17 +2,12 @@ import type { HomeView, HouseEdit } from '../../api/types'
 
 /** The part of a home that the house is edited by. */
 export function houseEdit({ home: { house } }: HomeView): HouseEdit {
-  const { levels, outer_wall, inner_wall, walls, windows, openings, stairwells, obstacles, spots, around } =
-    house
+  const { levels, outer_wall, inner_wall, windows, spots, around } = house
   return {
     levels,
     outer_wall,
     inner_wall,
-    walls,
     windows: windows ?? 'dg',
-    openings: openings ?? [],
-    stairwells: stairwells ?? [],
-    obstacles: obstacles ?? [],
     spots,
     around: around ?? { above: null, below: null, stairs: true },
   }

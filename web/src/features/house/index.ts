@@ -1,2 +1,3 @@
-export { default as HouseView } from './HouseView.vue'
+/** Loaded when it is opened: an editor of text comes with it. */
+export const HouseView = () => import('./HouseView.vue')
 export { houseEdit } from './houseEdit'

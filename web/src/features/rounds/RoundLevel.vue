@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { roomPath } from '../../shared/roomPath'
 
 import type { Drawing } from '../../api/types'
 import { useSheet } from '../../shared/useSheet'
@@ -115,13 +116,10 @@ const label = (own: DrawnSpot) =>
       @click="press"
     >
       <g ref="plane" :transform="sheet.transform.value">
-        <rect
+        <path
           v-for="room in rooms"
           :key="room.room_id"
-          :x="room.x_m"
-          :y="room.y_m"
-          :width="room.width_m"
-          :height="room.depth_m"
+          :d="roomPath(room)"
           :class="{ outdoors: room.outdoors }"
         />
         <line
@@ -176,7 +174,7 @@ svg {
   cursor: crosshair;
 }
 
-rect {
+path {
   fill: #f4ede0;
   stroke: var(--quiet);
   stroke-width: 1px;

@@ -80,10 +80,10 @@ function within(level: string, x: number, y: number) {
   const own = drawing.value?.rooms.find(
     (one) =>
       one.level_id === level &&
-      x >= one.x_m &&
-      x <= one.x_m + one.width_m &&
-      y >= one.y_m &&
-      y <= one.y_m + one.depth_m,
+      one.parts.some(
+        (part) =>
+          x >= part.x_m && x <= part.x_m + part.width_m && y >= part.y_m && y <= part.y_m + part.depth_m,
+      ),
   )
   if (!own) return undefined
   const part = (value: number) => Math.min(0.98, Math.max(0.02, value))

@@ -3,6 +3,7 @@ import { computed, ref, shallowRef } from 'vue'
 
 import { answer, api } from '../../api/client'
 import type { ChainView, Device, DrawnRoom, HomeView, Position, Setup } from '../../api/types'
+import { roomPath } from '../../shared/roomPath'
 import NorthMark from '../../shared/NorthMark.vue'
 import { useCatalogue } from '../../shared/useCatalogue'
 import { useLatest } from '../../shared/useLatest'
@@ -250,24 +251,9 @@ const shown = (value: number) => length(value, props.view.home.units)
     >
       <g ref="ground" :transform="sheet.transform.value">
         <clipPath id="rooms">
-          <rect
-            v-for="room in rooms"
-            :key="room.room_id"
-            :x="room.x_m"
-            :y="room.y_m"
-            :width="room.width_m"
-            :height="room.depth_m"
-          />
+          <path v-for="room in rooms" :key="room.room_id" :d="roomPath(room)" />
         </clipPath>
-        <rect
-          v-for="room in rooms"
-          :key="room.room_id"
-          :x="room.x_m"
-          :y="room.y_m"
-          :width="room.width_m"
-          :height="room.depth_m"
-          class="dark"
-        />
+        <path v-for="room in rooms" :key="room.room_id" :d="roomPath(room)" class="dark" />
         <g clip-path="url(#rooms)" class="bands">
           <path
             v-for="band in bands"
@@ -278,13 +264,10 @@ const shown = (value: number) => length(value, props.view.home.units)
           />
           <path v-if="deadOutline" :d="deadOutline" class="dead" />
         </g>
-        <rect
+        <path
           v-for="room in rooms"
           :key="room.room_id"
-          :x="room.x_m"
-          :y="room.y_m"
-          :width="room.width_m"
-          :height="room.depth_m"
+          :d="roomPath(room)"
           class="room"
           :class="{ outdoors: room.outdoors, chosen: room.room_id === bench.roomId }"
           @click="choose(room)"

@@ -224,7 +224,7 @@ fn shown(
         devices: setup.into_iter().flat_map(|setup| &setup.devices).map(device).collect(),
         film_mbps: need_of(Activity::UhdFilm).down_mbps,
         call_mbps: if call.up_mbps > call.down_mbps { call.up_mbps } else { call.down_mbps },
-        drawing: drawing(&plan),
+        drawing: drawing(home, &plan),
         next: spots.iter().find(|spot| !spot.done && !spot.skipped).map(|spot| spot.spot_id),
         spots,
         best: marks::best(&marks).filter(|_| round.purpose.is_trial()).cloned(),
@@ -254,7 +254,7 @@ fn spot(
         .collect();
     let spot = home.house.spots.iter().find(|spot| spot.id == id);
     let place = spot.and_then(|spot| plan.spot(spot));
-    let need = spot.and_then(|spot| room_need(&home.brief, spot.room_id));
+    let need = spot.and_then(|spot| room_need(&home.brief, spot.room_id, round.kind));
     let state = enough(&rates);
     let mut checks: Vec<String> = here().filter(|run| run.counts()).filter_map(told_of).collect();
     checks.reverse();

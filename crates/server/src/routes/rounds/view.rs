@@ -231,7 +231,7 @@ pub(super) async fn view(
             let runs_of = |own: &Beside| marks::rows(readings.of(own.round_id), need.as_ref());
             let others = chosen.as_ref().map(runs_of).unwrap_or_default();
             Ok(RoundView {
-                drawing: drawing(&plan),
+                drawing: drawing(&tested.home, &plan),
                 best: marks::best(&marks).filter(|_| round.purpose.is_trial()).cloned(),
                 drop_out: (round.purpose == Purpose::RangeWalk).then(|| marks::drop_out(&marks)),
                 check_rule: rule(),
@@ -298,7 +298,7 @@ fn spot_row(
     checks.reverse();
     let as_the_round = |run: &&Run| run.under.as_ref().is_none_or(|under| *under == round.under());
     let summary = summarise(own().filter(as_the_round));
-    let need = room_need(&home.brief, room_id);
+    let need = room_need(&home.brief, room_id, round.kind);
     let forecast = tested.forecasts.iter().find(|forecast| forecast.spot_id == id).cloned();
     let predicted = predicted.get(&id).cloned();
     let then = forecast.as_ref().map(|forecast| forecast.down.middle.get());

@@ -1,0 +1,404 @@
+//! All typed lines of a house, placed: rooms with what is in them, and what is wrong with the lines.
+
+use busy_hen_home::{LengthUnit, Level, LevelId, ROOMS_LIMIT, Side};
+use busy_hen_units::Metres;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::fittings::{Fitter, Fittings, Source};
+use super::lengths::say_length;
+use super::line::{Align, Anchor, Line, Of, RoomLine, read};
+use super::thing::{Named, Thing};
+use super::wrong::Wrong;
+use crate::geometry::shapes::Rect;
+
+/// Two rooms of one level may overlap by this much before it is called a fault, m: paces are not that exact.
+pub(super) const OVERLAP_TOLERANCE: f64 = 0.02;
+/// Most things that lines put into rooms.
+const THINGS_LIMIT: usize = 2000;
+
+/// A room that its line places.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Placed {
+    /// The level.
+    pub level_id: LevelId,
+    /// Line of the level's text, counted from 0.
+    pub line: usize,
+    /// Name as typed.
+    pub name: String,
+    /// Where its parts lie, the first first.
+    pub rects: Vec<Rect>,
+    /// Whether it is an outdoor area.
+    pub outdoors: bool,
+}
+
+/// What is wrong with a typed line.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct LineFault {
+    /// The level.
+    pub level_id: LevelId,
+    /// Line of the level's text, counted from 0.
+    pub line: usize,
+    /// Characters at fault and what to do.
+    #[serde(flatten)]
+    pub wrong: Wrong,
+}
+
+/// What all typed lines of a house come to.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Typed {
+    /// Rooms in the order of their lines.
+    pub rooms: Vec<Placed>,
+    /// What is in them.
+    pub fittings: Fittings,
+    /// Faults in the order of their lines.
+    pub faults: Vec<LineFault>,
+    /// What is taken as it stands and may be meant otherwise.
+    pub doubts: Vec<LineFault>,
+}
+
+/// A line of a room, and where the room lies once that is known.
+pub(in crate::geometry) struct Pending<'a> {
+    pub level: &'a Level,
+    pub line_index: usize,
+    pub first_of_level: bool,
+    pub line: RoomLine,
+    /// Characters of the line, its comment left out.
+    pub length: usize,
+    pub rect: Option<Rect>,
+}
+
+/// Things of a line, by the room that they are in.
+struct OfRoom {
+    level_id: LevelId,
+    line: usize,
+    name: String,
+    things: Vec<Thing>,
+}
+
+/// Draws the typed lines of all levels; a wrong line is told and the rest still stands.
+///
+/// The first room of a level lies at the origin unless its line says otherwise; lines may refer to later ones.
+#[must_use]
+pub fn draw(levels: &[Level], unit: LengthUnit) -> Typed {
+    let mut faults = Vec::new();
+    let (mut pending, of_rooms) = read_all(levels, unit, &mut faults);
+    place_all(&mut pending);
+    let mut rooms: Vec<Placed> = Vec::new();
+    for room in &pending {
+        let fault = |wrong| LineFault { level_id: room.level.id, line: room.line_index, wrong };
+        let Some(rect) = room.rect else {
+            faults.push(fault(unplaced(room, &pending)));
+            continue;
+        };
+        let rects = rects(&room.line, rect);
+        let of_level = || rooms.iter().filter(|other| other.level_id == room.level.id);
+        // Something may be built in a garden: what is indoors and what is outdoors do not dispute a place.
+        let overlapped = of_level()
+            .filter(|other| other.outdoors == room.line.outdoors)
+            .find_map(|other| Some((other, overlap(&other.rects, &rects)?)));
+        if let Some((other, (width, depth))) = overlapped {
+            let by = say_length(Metres::new(width.min(depth)), unit);
+            let told =
+                format!("{} would overlap {} by {by}; change a size or shift it.", room.line.name.name, other.name);
+            let wrong = Wrong::new(room.line.name.from, room.length, told);
+            faults.push(fault(super::rewrite::beside_overlap(
+                wrong,
+                room,
+                &pending,
+                &of_level().cloned().collect::<Vec<_>>(),
+                unit,
+            )));
+            continue;
+        }
+        rooms.push(Placed {
+            level_id: room.level.id,
+            line: room.line_index,
+            name: room.line.name.name.clone(),
+            rects,
+            outdoors: room.line.outdoors,
+        });
+    }
+    let fittings = fit_all(&rooms, of_rooms, unit, &pending, &mut faults);
+    let order = |id: LevelId| levels.iter().position(|level| level.id == id);
+    faults.sort_by_key(|fault| (order(fault.level_id), fault.line, fault.wrong.from));
+    let doubts = pending.iter().filter_map(|room| doubt(room, &pending, unit)).collect();
+    Typed { rooms, fittings, faults, doubts }
+}
+
+/// What may be meant otherwise: a size in another unit, or the end of a name as the beginning of a size ("Kitchen 4 2 x 3").
+fn doubt(room: &Pending<'_>, all: &[Pending<'_>], unit: LengthUnit) -> Option<LineFault> {
+    if let Some(wrong) = &room.line.doubt {
+        return Some(LineFault { level_id: room.level.id, line: room.line_index, wrong: wrong.clone() });
+    }
+    let name = &room.line.name;
+    let (stem, number) = name.name.rsplit_once(' ')?;
+    let number: f64 = number.parse().ok().filter(|number: &f64| number.fract() == 0.0)?;
+    let begins_alike = |other: &&Pending<'_>| other.line.name.name.to_lowercase().starts_with(&stem.to_lowercase());
+    let (width, is_whole) = room.line.width_as_typed;
+    let (most, mark) = match unit {
+        LengthUnit::Metre => (10.0, "."),
+        LengthUnit::Foot => (12.0, "'"),
+    };
+    if !is_whole || width >= most || number < 1.0 || all.iter().filter(begins_alike).count() > 1 {
+        return None;
+    }
+    let told = format!("“{}” is taken as the name; if {number} {width} is a length, write it as one.", name.name);
+    let from = name.to - number.to_string().len();
+    let end = from + number.to_string().len();
+    let wrong = Wrong::new(name.from, name.to, told).or_at(end, room.line.size_span.0, mark);
+    Some(LineFault { level_id: room.level.id, line: room.line_index, wrong })
+}
+
+fn fit_all(
+    rooms: &[Placed],
+    of_rooms: Vec<OfRoom>,
+    unit: LengthUnit,
+    pending: &[Pending<'_>],
+    faults: &mut Vec<LineFault>,
+) -> Fittings {
+    let mut fitter = Fitter { rooms, unit, found: Fittings::default() };
+    let mut count = 0;
+    for OfRoom { level_id, line, name, things } in of_rooms {
+        let Some(index) = rooms.iter().position(|room| same_name(&room.name, &name)) else {
+            // A room whose own line is wrong is told there.
+            if pending.iter().all(|room| !same_name(&room.line.name.name, &name)) {
+                let told = format!("There is no room called {name}; what is in a room stands under its line.");
+                let wrong = Wrong::new(0, name.chars().count(), told);
+                let like = nearest(&name, rooms.iter().map(|room| room.name.as_str()));
+                let wrong = like.map_or(wrong.clone(), |like| wrong.or(like));
+                faults.push(LineFault { level_id, line, wrong });
+            }
+            continue;
+        };
+        for thing in &things {
+            count += 1;
+            let fitted = if count > THINGS_LIMIT {
+                let told =
+                    format!("A home has at most {THINGS_LIMIT} doors, windows and other things here; remove some.");
+                Err(Wrong::new(thing.from, thing.to, told))
+            } else {
+                fitter.fit(index, thing, Source { level_id, line, from: thing.from })
+            };
+            if let Err(wrong) = fitted {
+                faults.push(LineFault { level_id, line, wrong });
+            }
+        }
+    }
+    fitter.found
+}
+
+/// Width and depth of what two rooms share, where that is more than paces are exact.
+pub(super) fn overlap(a: &[Rect], b: &[Rect]) -> Option<(f64, f64)> {
+    let pairs = a.iter().flat_map(|own| b.iter().map(move |other| (own, other)));
+    pairs.filter_map(|(own, other)| own.overlap(other)).find(|(w, d)| w.min(*d) > OVERLAP_TOLERANCE)
+}
+
+/// The parts of a room whose first part lies here.
+pub(in crate::geometry) fn rects(line: &RoomLine, first: Rect) -> Vec<Rect> {
+    let added = line.parts.iter().map(|part| {
+        let (width, depth) = (part.size.0.get(), part.size.1.get());
+        let along = part.offset.get();
+        let (x, y) = beside(&first, part.side, (width, depth), part.align, along, 0.0);
+        Rect::new(x, y, width, depth)
+    });
+    std::iter::once(first).chain(added).collect()
+}
+
+/// Where something of this size lies beside a rectangle.
+fn beside(other: &Rect, side: Side, size: (f64, f64), align: Align, along: f64, gap: f64) -> (f64, f64) {
+    let aligned = |start: f64, length: f64, own: f64| match align {
+        Align::Start => start,
+        Align::End => start + length - own,
+        Align::Centre => start + (length - own) / 2.0,
+    };
+    let (x, y) = (aligned(other.x, other.width, size.0) + along, aligned(other.y, other.depth, size.1) + along);
+    match side {
+        Side::North => (x, other.y - size.1 - gap),
+        Side::South => (x, other.south() + gap),
+        Side::West => (other.x - size.0 - gap, y),
+        Side::East => (other.east() + gap, y),
+    }
+}
+
+/// Reads all lines: rooms to place, and what is in them.
+fn read_all<'a>(levels: &'a [Level], unit: LengthUnit, faults: &mut Vec<LineFault>) -> (Vec<Pending<'a>>, Vec<OfRoom>) {
+    let mut pending: Vec<Pending<'a>> = Vec::new();
+    let mut of_rooms: Vec<OfRoom> = Vec::new();
+    for level in levels {
+        // What stands under a line that is wrong waits with it.
+        let (mut above, mut waits): (Option<String>, bool) = (None, false);
+        for (line_index, text) in level.lines.lines().enumerate() {
+            let fault = |wrong| LineFault { level_id: level.id, line: line_index, wrong };
+            let length = text.chars().take_while(|c| *c != '#').count();
+            let Line { of, things, wrongs } = match read(text, unit) {
+                Ok(None) => continue,
+                Err(wrong) => {
+                    faults.push(fault(wrong));
+                    waits = true;
+                    continue;
+                }
+                Ok(Some(line)) => line,
+            };
+            faults.extend(wrongs.into_iter().map(fault));
+            let name = match of {
+                Of::Above if waits => continue,
+                Of::Above => match &above {
+                    Some(name) => name.clone(),
+                    None => {
+                        let told = "Above this stands no room that it could belong to.";
+                        faults.push(fault(Wrong::new(0, length, told)));
+                        continue;
+                    }
+                },
+                Of::Named(named) => named.name,
+                Of::Room(line) => {
+                    let name = line.name.name.clone();
+                    if pending.iter().any(|room| same_name(&room.line.name.name, &name)) {
+                        let told = format!("There is already a room called {name}; give this one another name.");
+                        let wrong = Wrong::new(line.name.from, line.name.to, told);
+                        let free = (2..)
+                            .map(|n| format!("{name} {n}"))
+                            .find(|free| pending.iter().all(|room| !same_name(&room.line.name.name, free)));
+                        faults.push(fault(wrong.or(&free.unwrap_or_default())));
+                        waits = true;
+                        continue;
+                    }
+                    if pending.len() >= ROOMS_LIMIT {
+                        let told = format!("A home has at most {ROOMS_LIMIT} rooms here; remove some lines.");
+                        faults.push(fault(Wrong::new(0, length, told)));
+                        continue;
+                    }
+                    let first_of_level = pending.iter().all(|room| room.level.id != level.id);
+                    pending.push(Pending { level, line_index, first_of_level, line, length, rect: None });
+                    name
+                }
+            };
+            (above, waits) = (Some(name.clone()), false);
+            if !things.is_empty() {
+                of_rooms.push(OfRoom { level_id: level.id, line: line_index, name, things });
+            }
+        }
+    }
+    (pending, of_rooms)
+}
+
+/// Places all rooms whose anchors have a place, over and over until nothing moves.
+pub(super) fn place_all(pending: &mut [Pending<'_>]) {
+    loop {
+        let mut moved = false;
+        for index in 0..pending.len() {
+            if pending[index].rect.is_none()
+                && let Some(rect) = place(&pending[index], pending)
+            {
+                pending[index].rect = Some(rect);
+                moved = true;
+            }
+        }
+        if !moved {
+            break;
+        }
+    }
+}
+
+/// Reads and places the rooms of all lines, whatever is wrong with others.
+pub(in crate::geometry) fn placed(levels: &[Level], unit: LengthUnit) -> Vec<Pending<'_>> {
+    let (mut pending, _) = read_all(levels, unit, &mut Vec::new());
+    place_all(&mut pending);
+    pending
+}
+
+/// Whether two names mean the same room.
+#[must_use]
+pub fn same_name(a: &str, b: &str) -> bool {
+    a.trim().to_lowercase() == b.trim().to_lowercase()
+}
+
+/// The name most like this one; none when none is near.
+pub(super) fn nearest<'a>(name: &str, among: impl Iterator<Item = &'a str>) -> Option<&'a str> {
+    among
+        .map(|own| (strsim::jaro_winkler(&own.to_lowercase(), &name.to_lowercase()), own))
+        .filter(|(likeness, _)| *likeness > 0.75)
+        .max_by(|a, b| a.0.total_cmp(&b.0))
+        .map(|(_, own)| own)
+}
+
+pub(super) fn find<'a, 'b>(rooms: &'a [Pending<'b>], named: &Named) -> Option<&'a Pending<'b>> {
+    rooms.iter().find(|room| same_name(&room.line.name.name, &named.name))
+}
+
+pub(super) fn place(room: &Pending<'_>, all: &[Pending<'_>]) -> Option<Rect> {
+    let size = (room.line.size.0.get(), room.line.size.1.get());
+    let (along, south) = (room.line.offset.0.get(), room.line.offset.1.get());
+    let (x, y) = match &room.line.anchor {
+        None if room.first_of_level => (along, south),
+        None => return None,
+        Some(Anchor::At(east, south)) => (east.get(), south.get()),
+        Some(Anchor::Beside(side, named)) => {
+            let other = find(all, named).filter(|other| other.level.id == room.level.id)?.rect?;
+            beside(&other, *side, size, room.line.align, along, room.line.gap.get())
+        }
+        Some(Anchor::Above(named) | Anchor::Below(named)) => {
+            let other = find(all, named).filter(|other| other.level.id != room.level.id)?.rect?;
+            let aligned = |start: f64, length: f64, own: f64| match room.line.align {
+                Align::Start => start,
+                Align::End => start + length - own,
+                Align::Centre => start + (length - own) / 2.0,
+            };
+            (aligned(other.x, other.width, size.0) + along, aligned(other.y, other.depth, size.1) + south)
+        }
+    };
+    Some(Rect::new(x, y, size.0, size.1))
+}
+
+/// Why a line that reads well has no place.
+fn unplaced(room: &Pending<'_>, all: &[Pending<'_>]) -> Wrong {
+    match &room.line.anchor {
+        None | Some(Anchor::At(..)) => {
+            let first = first_name(room, all);
+            let told = format!("Say where {} lies, as in “east of {first}”.", room.line.name.name);
+            let wrong = Wrong::new(room.line.name.from, room.line.size_span.1, told);
+            let at = room.line.place_span.1;
+            ["east", "south", "west", "north"]
+                .iter()
+                .fold(wrong, |wrong, side| wrong.or_at(at, at, &format!(" {side} of {first}")))
+        }
+        Some(Anchor::Beside(_, named)) => no_neighbour(room, named, all, true),
+        Some(Anchor::Above(named) | Anchor::Below(named)) => no_neighbour(room, named, all, false),
+    }
+}
+
+fn first_name<'a>(room: &Pending<'_>, all: &'a [Pending<'_>]) -> &'a str {
+    all.iter().find(|other| other.level.id == room.level.id).map_or("Hall", |other| other.line.name.name.as_str())
+}
+
+fn no_neighbour(room: &Pending<'_>, named: &Named, all: &[Pending<'_>], same_level: bool) -> Wrong {
+    let own = &room.line.name.name;
+    let wrong = |told: String| Wrong::new(named.from, named.to, told);
+    let Some(other) = find(all, named) else {
+        let others = all.iter().map(|other| other.line.name.name.as_str()).filter(|other| !same_name(other, own));
+        return match nearest(&named.name, others) {
+            Some(other) => wrong(format!("There is no room called {}; did you mean {other}?", named.name)).or(other),
+            None => wrong(format!("There is no room called {}; name one that has a line of its own.", named.name)),
+        };
+    };
+    let name = &other.line.name.name;
+    if same_name(name, own) {
+        wrong(format!("{own} can't be placed by itself; name another room."))
+    } else if same_level != (other.level.id == room.level.id) {
+        if same_level {
+            let told = format!("{name} is on another level; write “above {name}” or “below {name}”.");
+            let from = room.line.place_span.0;
+            let span = (from, named.to);
+            wrong(told).or_at(span.0, span.1, &format!(" above {name}")).or_at(
+                span.0,
+                span.1,
+                &format!(" below {name}"),
+            )
+        } else {
+            wrong(format!("{name} is on this same level; write “east of {name}” or another side."))
+        }
+    } else {
+        wrong(format!("{name} has no place of its own yet; mend its line first."))
+    }
+}

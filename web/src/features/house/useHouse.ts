@@ -1,0 +1,180 @@
+import {
+  computed,
+  inject,
+  type InjectionKey,
+  onScopeDispose,
+  provide,
+  type Ref,
+  ref,
+  shallowRef,
+  watch,
+} from 'vue'
+
+import { answer, api } from '../../api/client'
+import type {
+  Deed,
+  Drawing,
+  HouseChange,
+  HouseEdit,
+  Level,
+  LengthUnit,
+  LineFault,
+  LineFix,
+} from '../../api/types'
+import { useLatest } from '../../shared/useLatest'
+import { useBench, useHome, useHomeDraft } from '../bench'
+import { houseEdit } from './houseEdit'
+import { useTextHistory } from './useTextHistory'
+
+const key: InjectionKey<ReturnType<typeof provideHouse>> = Symbol('house')
+
+/** The house that is typed and drawn: two views of the same lines. */
+export function provideHouse() {
+  const home = useHome()
+  const bench = useBench()
+  const view = computed(() => home.view.value)
+  const units = computed<LengthUnit>(() => view.value?.home.units ?? 'm')
+  const drawing = shallowRef<Drawing>()
+  /** What is drawn while something is dragged, before it is dropped. */
+  const preview = shallowRef<Drawing>()
+  /** Why what was wanted on the drawing can't be. */
+  const refused = ref('')
+
+  const draft = useHomeDraft<HouseEdit>(home, {
+    name: 'house',
+    part: houseEdit,
+    send: (body, header) =>
+      api.PUT('/api/homes/{home}/house', {
+        params: { path: { home: home.id }, header: { ...header, 'Busy-Hen-Typing': history.sitting.value } },
+        body,
+      }),
+  })
+  const edit = draft.edit as Ref<HouseEdit | undefined>
+  const history = useTextHistory(draft)
+
+  watch(
+    view,
+    (now) => {
+      if (now && !draft.dirty.value) drawing.value = now.drawing
+    },
+    { immediate: true },
+  )
+
+  /** Draws what is typed before it is stored; an answer that comes late is dropped. */
+  const redraw = useLatest(async (body: HouseEdit) => {
+    try {
+      const drawn = await answer(
+        api.POST('/api/homes/{home}/drawing', { params: { path: { home: home.id } }, body }),
+      )
+      if (draft.dirty.value) drawing.value = drawn
+    } catch {
+      // The save that follows tells what is wrong.
+    }
+  })
+  watch(
+    edit,
+    (now) => {
+      if (now && draft.dirty.value) redraw(now)
+    },
+    { deep: true },
+  )
+
+  const level = computed<Level | undefined>(
+    () => edit.value?.levels.find((own) => own.id === bench.levelId) ?? edit.value?.levels[0],
+  )
+  const levelIndex = computed(() => edit.value?.levels.findIndex((own) => own.id === level.value?.id) ?? -1)
+  const shown = computed(() => preview.value ?? drawing.value)
+  const room = computed(() => drawing.value?.rooms.find((own) => own.room_id === bench.roomId))
+
+  async function rewritten(house: HouseEdit, changes: HouseChange[], snap: boolean) {
+    const body = { house, changes, snap }
+    return await answer(
+      api.POST('/api/homes/{home}/house/rewrite', { params: { path: { home: home.id } }, body }),
+    )
+  }
+
+  /** Writes what is done on the drawing into the lines; false, with the reason told, when it can't be. */
+  async function write(changes: HouseChange[], snap = false): Promise<boolean> {
+    if (!edit.value) return false
+    try {
+      const { levels, drawing: drawn } = await rewritten(edit.value, changes, snap)
+      refused.value = ''
+      history.write(Object.fromEntries(levels.map((own) => [own.id, own.lines])), true)
+      drawing.value = drawn
+      return true
+    } catch (error) {
+      refused.value = (error as Error).message
+      return false
+    }
+  }
+
+  /** Puts what is meant in the place of what is wrong in a line. */
+  function mend(fault: LineFault, fix: LineFix) {
+    const own = edit.value?.levels.find((one) => one.id === fault.level_id)
+    if (!own) return
+    const lines = own.lines.split('\n')
+    const chars = [...(lines[fault.line] ?? '')]
+    lines[fault.line] = chars.slice(0, fix.from).join('') + fix.with + chars.slice(fix.to).join('')
+    history.write({ [own.id]: lines.join('\n') }, true)
+  }
+
+  /** Does what a remedy says. */
+  async function doDeed(deed: Deed) {
+    if (deed.what === 'write') await write(deed.changes)
+    else if (deed.what === 'floor') {
+      const own = edit.value?.levels.find((one) => one.id === deed.level_id)
+      if (own) own.floor = deed.material
+    } else if (await draft.flush()) {
+      const said =
+        deed.what === 'now_called'
+          ? { now_called: [{ room_id: deed.room_id, name: deed.name }] }
+          : { let_go: [deed.room_id] }
+      await home.change((header) =>
+        api.PUT('/api/homes/{home}/house', {
+          params: { path: { home: home.id }, header },
+          body: { ...houseEdit(home.view.value!), ...said },
+        }),
+      )
+    }
+  }
+
+  function turnTo(changed: string | undefined) {
+    if (changed === undefined) return false
+    // A step that changed no lines stays on the level that is shown.
+    if (changed) bench.levelId = changed
+    return true
+  }
+  home.inner = {
+    undo: () => turnTo(history.undo()),
+    redo: () => turnTo(history.redo()),
+  }
+  onScopeDispose(() => (home.inner = undefined))
+
+  const house = {
+    home,
+    draft,
+    edit,
+    history,
+    units,
+    level,
+    levelIndex,
+    drawing,
+    preview,
+    shown,
+    room,
+    refused,
+    rewritten,
+    write,
+    mend,
+    doDeed,
+  }
+  provide(key, house)
+  return house
+}
+
+/** The house that is typed and drawn. */
+export function useHouse() {
+  const house = inject(key)
+  if (!house) throw new Error('useHouse works inside of the house only')
+  return house
+}
