@@ -31,7 +31,7 @@ async fn the_brief() {
     bench.fill("Plan 2 down", "310").await;
     bench.fill("Use 1 people", "2").await;
     bench.saved().await;
-    bench.see("gives 310 down").await;
+    bench.see("of 310 down").await;
     bench.close().await;
 }
 

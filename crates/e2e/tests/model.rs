@@ -20,7 +20,7 @@ async fn tab(bench: &Bench) {
 /// What is predicted for a room, as the ledger beside the setups shows it.
 async fn predicted(bench: &Bench, room: &str) -> f64 {
     bench.click("//nav[@aria-label='Route of the job']//a[b[normalize-space(.)='Setups']]").await;
-    let figure = bench.ledger(room, 1).await.parse().unwrap();
+    let figure = bench.ledger(room, 1).await.parse().expect("a figure");
     bench.click("//nav[@aria-label='Route of the job']//a[b[normalize-space(.)='House']]").await;
     bench.see_in("svg[aria-label='The level as drawn']", "Pottery").await;
     figure

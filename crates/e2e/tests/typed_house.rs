@@ -187,7 +187,6 @@ async fn what_is_dragged_and_drawn_stands_in_the_lines_and_is_taken_back_step_by
     bench.press("Choose and drag").await;
     let room = bench.find("[aria-label^='Room,']").await;
     room.send_keys(Key::Enter + "").await.unwrap();
-    room.send_keys(Key::Enter + "").await.unwrap();
     let field = bench.find("figure form input").await;
     field.send_keys(Key::Control + "a").await.unwrap();
     field.send_keys("2.5 x wide").await.unwrap();

@@ -163,6 +163,9 @@ fn of_level((level, was): (&Level, &Drawn), (now, is): (&Level, &Drawn), list: &
     } else if level.lines != now.lines && was.fittings == is.fittings {
         list.put(format!("edit of the lines of {name}"), format!("the lines of {name} were edited"), false);
     }
+    if level.tracing != now.tracing {
+        list.put(format!("edit of the picture under {name}"), format!("the picture under {name} was placed"), false);
+    }
     let differs = level.height_m != now.height_m || level.floor != now.floor;
     if differs {
         list.put(format!("height or floor of {name}"), format!("height or floor of {name} changed"), true);

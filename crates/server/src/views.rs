@@ -483,7 +483,7 @@ impl HomeView {
     pub fn new(stored: Stored, steps: Steps, readings: &Readings, today: Date) -> Self {
         let Stored { id, revision, mut home, readings: state, .. } = stored;
         adopt(&mut home.house, home.units);
-        let plan = Plan::new(&home.house, home.units);
+        let plan = Plan::to_draw(&home.house, home.units);
         let line = running_line(&home.brief, today);
         let needs = home
             .house

@@ -1464,6 +1464,9 @@ export interface components {
             /** @enum {string} */
             what: "floor";
         } | {
+            /** @enum {string} */
+            what: "choose_look";
+        } | {
             /** @description The name in its line. */
             name: string;
             /** @description The room. */
@@ -1962,7 +1965,7 @@ export interface components {
             rounds?: components["schemas"]["RoundRecord"][];
             /**
              * Format: int32
-             * @description Version of the format: 5; files of versions 1 to 4 are read too.
+             * @description Version of the format: 6; files of versions 1 to 5 are read too.
              */
             version: number;
         };
@@ -2408,8 +2411,10 @@ export interface components {
             key: string;
             /** @description Loss at normal incidence at 2437, 5500 and 6200 MHz, dB. */
             loss_db: number[];
-            /** @description Name for people. */
+            /** @description Name for people, thicknesses in millimetres. */
             name: string;
+            /** @description Name for people who measure in feet and inches. */
+            name_in_inches: string;
             /**
              * Format: double
              * @description Part of the power that falls on it from all sides and is thrown back, 0 to 1.
@@ -5887,7 +5892,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/plain": string;
+                    "text/plain; charset=utf-8": string;
                 };
             };
             /** @description An address or header that is not understood. */

@@ -17,7 +17,7 @@ async fn main() {
     bench.picture(&folder.join("homes.png")).await;
 
     bench.open_home(home, "Brief").await;
-    bench.see("Everything at once needs").await;
+    bench.see("Busy evening").await;
     bench.see_in("aside", "Pottery").await;
     bench.picture(&folder.join("brief.png")).await;
 

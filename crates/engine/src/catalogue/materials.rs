@@ -32,8 +32,10 @@ pub enum MaterialUse {
 pub struct Material {
     /// Key in the home file.
     pub key: String,
-    /// Name for people.
+    /// Name for people, thicknesses in millimetres.
     pub name: String,
+    /// Name for people who measure in feet and inches.
+    pub name_in_inches: String,
     /// Where it is used.
     pub category: MaterialUse,
     /// Loss at normal incidence at 2437, 5500 and 6200 MHz, dB.
@@ -79,6 +81,7 @@ pub fn all() -> &'static [Material] {
                 let row: Row = row.expect("the table is part of the program and read by a test");
                 Material {
                     key: row.key,
+                    name_in_inches: in_inches(&row.name),
                     name: row.name,
                     category: row.category,
                     loss_db: [row.use_2437_db, row.use_5500_db, row.use_6200_db],
@@ -91,6 +94,23 @@ pub fn all() -> &'static [Material] {
     })
 }
 
+/// A name with its millimetres as the nearest quarter of an inch.
+fn in_inches(name: &str) -> String {
+    let inches = |millimetres: f64| {
+        let quarters = (millimetres / 25.4 * 4.0).round().max(1.0);
+        let (whole, part) = ((quarters / 4.0).floor(), ["", "¼", "½", "¾"][(quarters % 4.0) as usize]);
+        if whole > 0.0 { format!("{whole}{part}\"") } else { format!("{part}\"") }
+    };
+    let mut words: Vec<String> = name.split(' ').map(str::to_owned).collect();
+    while let Some(at) = words.iter().position(|word| word.trim_end_matches(',') == "mm").filter(|at| *at > 0) {
+        let Ok(millimetres) = words[at - 1].parse::<f64>() else { break };
+        let comma = if words[at].ends_with(',') { "," } else { "" };
+        words[at - 1] = inches(millimetres) + comma;
+        words.remove(at);
+    }
+    words.join(" ")
+}
+
 /// These and what may be either of two of them: power averages over both.
 fn with_unsaid(mut said: Vec<Material>) -> Vec<Material> {
     let unsaid: Vec<Material> = UNSAID
@@ -101,6 +121,7 @@ fn with_unsaid(mut said: Vec<Material>) -> Vec<Material> {
             Some(Material {
                 key: (*key).into(),
                 name: (*name).into(),
+                name_in_inches: (*name).into(),
                 category: *category,
                 loss_db: std::array::from_fn(|band| {
                     let mean = mean_loss(Db::new(light.loss_db[band]), Db::new(heavy.loss_db[band]));
@@ -180,6 +201,15 @@ pub fn oblique_loss(cosine: f64) -> f64 {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn thicknesses_are_told_in_inches_too() {
+        let told = |key: &str| find(key).unwrap().name_in_inches.clone();
+        assert_eq!(told("stone400"), "stone 15¾\"");
+        assert_eq!(told("brick105"), "brick 4¼\", plastered both faces");
+        assert_eq!(told("plasterboard"), "plasterboard stud wall 2 x ½\", 3\" gap");
+        assert!(all().iter().all(|own| !own.name_in_inches.contains(" mm")));
+    }
 
     #[test]
     fn what_nobody_said_lies_between_what_it_may_be() {

@@ -10,6 +10,7 @@ use super::openings::{
 };
 use super::parts::{Floor, PlanLevel, PlanRoom, Upright};
 use super::plan::Plan;
+use super::surfaces::Surfaces;
 use super::walls::walls;
 use crate::catalogue::{Material, materials};
 
@@ -22,6 +23,14 @@ impl Plan {
     /// A material that the catalogue does not hold is taken as the plainest wall; `check` refuses it before that.
     #[must_use]
     pub fn new(house: &House, unit: LengthUnit) -> Self {
+        let drawn = Self::to_draw(house, unit);
+        let surfaces = Surfaces::new(&drawn.levels, &drawn.rooms, &drawn.walls, &drawn.floors);
+        Self { surfaces, ..drawn }
+    }
+
+    /// The same without the insides of rooms: enough to draw it, and quick enough for every key.
+    #[must_use]
+    pub fn to_draw(house: &House, unit: LengthUnit) -> Self {
         let typed = draw(&house.levels, unit);
         let mut z = 0.0;
         let mut levels = Vec::new();
@@ -125,7 +134,12 @@ impl Plan {
             doubts,
             sockets: fittings.sockets,
             underneath: house.around.below.as_ref().map(|below| material(&below.0)),
-            ..Self::of_parts(levels, rooms, walls, floors, material(over))
+            levels,
+            rooms,
+            walls,
+            floors,
+            roof: material(over),
+            surfaces: Surfaces::default(),
         }
     }
 }

@@ -62,6 +62,8 @@ pub enum Deed {
         /// What it is made of.
         material: MaterialKey,
     },
+    /// Opens the choice of what houses of a look and age are made of.
+    ChooseLook,
     /// Says which new name a room without a line has now.
     NowCalled {
         /// The room.
@@ -152,10 +154,8 @@ fn materials(house: &House, list: &mut Vec<Lack>) {
             .map(|(_, what)| what)
             .collect();
     if !said.is_empty() && !house.levels.is_empty() {
-        list.push(Lack::new(format!(
-            "What {} are made of is not said; choose the look and age of the house.",
-            and(&said)
-        )));
+        let told = format!("What {} are made of is not said; choose the look and age of the house.", and(&said));
+        list.push(Lack::new(told).or("by look and age", Deed::ChooseLook));
     }
     for level in house.levels.iter().skip(1).filter(|level| unsaid(&level.floor)) {
         let floor = |material: &str| Deed::Floor { level_id: level.id, material: material.into() };

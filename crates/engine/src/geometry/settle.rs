@@ -171,10 +171,9 @@ fn identities(
         .collect();
     let said: Vec<RoomId> = edit.now_called.iter().map(|one| one.room_id).collect();
     // What was said goes before what a name says.
-    for index in 0..found.len() {
-        let by_its_name = by_word(&typed.rooms[index].name).is_none();
-        if by_its_name && found[index].is_some_and(|id| said.contains(&id)) {
-            found[index] = None;
+    for (own, placed) in found.iter_mut().zip(&typed.rooms) {
+        if by_word(&placed.name).is_none() && own.is_some_and(|id| said.contains(&id)) {
+            *own = None;
         }
     }
     let old = room_lines(before, unit);

@@ -12,10 +12,13 @@ pub struct Family {
     /// What it is.
     pub name: &'static str,
     #[serde(skip)]
-    uses: &'static [(Kind, Activity, u32, Option<(u8, u8)>)],
+    uses: &'static [Habit],
     #[serde(skip)]
     devices: &'static [(&'static str, &'static str, u32, Option<Kind>)],
 }
+
+/// What somebody does in a kind of room: how many at once, from which hour to which.
+type Habit = (Kind, Activity, u32, Option<(u8, u8)>);
 
 /// A kind of room, known by its name.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -127,7 +130,7 @@ impl Family {
         new_device: impl Fn(usize) -> FamilyDeviceId,
         known_class: impl Fn(&str) -> bool,
     ) -> (Vec<RoomUse>, Vec<FamilyDevice>) {
-        let plan = Plan::new(&home.house, home.units);
+        let plan = Plan::to_draw(&home.house, home.units);
         let area = |room: &Room| plan.room(room.id).map_or(0.0, |own| own.area().get());
         let indoors = |room: &&Room| plan.room(room.id).is_none_or(|own| !own.outdoors);
         let mut taken: Vec<RoomId> = Vec::new();

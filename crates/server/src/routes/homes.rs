@@ -160,7 +160,7 @@ async fn summary(state: &AppState, id: HomeId, today: Date) -> Result<(String, D
     let home = state.store.home(id).await?.home;
     let tested = state.readings(id).await?.tested();
     let later = home.brief.plans.iter().map(|plan| plan.from).filter(|from| *from > today).min();
-    let plan = Plan::new(&home.house, home.units);
+    let plan = Plan::to_draw(&home.house, home.units);
     let route = route(&home, &plan, &tested, today);
     let thumb = thumb(&plan);
     let summary = HomeSummary { route, thumb, name: home.name, complaint: home.brief.complaint };

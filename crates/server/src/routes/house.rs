@@ -34,7 +34,7 @@ pub async fn draw(state: Data<AppState>, home: Path<HomeId>, edit: Body<HouseEdi
     let mut home = state.store.home(*home).await?.home;
     let drawn = move |_: &_| {
         settle_edit(&mut home, edit.into_inner(), &held)?;
-        let plan = Plan::new(&home.house, home.units);
+        let plan = Plan::to_draw(&home.house, home.units);
         Ok(drawing(&home, &plan))
     };
     Ok(HttpResponse::Ok().json(state.places.compute(drawn).await?))
@@ -79,7 +79,7 @@ pub async fn rewrite_lines(
                 .map_err(|why| Faults::one(format!("/changes/{index}"), why.to_string()))?;
         }
         settle_edit(&mut home, house, &held)?;
-        let plan = Plan::new(&home.house, home.units);
+        let plan = Plan::to_draw(&home.house, home.units);
         let drawing = drawing(&home, &plan);
         Ok(Rewritten { levels: home.house.levels, drawing })
     };
@@ -140,7 +140,7 @@ pub async fn length(asked: Query<TypedLength>) -> Result<HttpResponse, ApiError>
 
 /// The house as plain text: what holds for all of it, then each level with its lines.
 #[utoipa::path(tag = "house", params(("home" = HomeId, Path)),
-    responses((status = OK, description = "The lines.", content_type = "text/plain", body = String), Reading))]
+    responses((status = OK, description = "The lines.", content_type = "text/plain; charset=utf-8", body = String), Reading))]
 #[get("/api/homes/{home}/house.txt")]
 pub async fn house_text(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     let mut home = state.store.home(*home).await?.home;
@@ -190,7 +190,7 @@ pub async fn put_house_text(
 pub async fn house_geojson(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     let home = state.store.home(*home).await?.home;
     let named = attachment(&home.name, "geojson")?;
-    let text = state.places.compute(move |_| Ok(plan_geojson(&Plan::new(&home.house, home.units)))).await?;
+    let text = state.places.compute(move |_| Ok(plan_geojson(&Plan::to_draw(&home.house, home.units)))).await?;
     Ok(HttpResponse::Ok()
         .content_type("application/geo+json")
         .insert_header((header::CONTENT_DISPOSITION, named))
@@ -218,7 +218,7 @@ pub async fn house_svg(
     let level = level.ok_or(ApiError::NotFound("level"))?;
     let named = attachment(&format!("{} {}", home.name, home.house.levels[level].name), "svg")?;
     let drawn = move |_: &_| {
-        let plan = Plan::new(&home.house, home.units);
+        let plan = Plan::to_draw(&home.house, home.units);
         Ok(plan_svg(&home.name, &plan, level, home.units))
     };
     let text = state.places.compute(drawn).await?;

@@ -169,7 +169,10 @@ where
 
     pub async fn house(&self) -> Value {
         let mut house = self.view().await["home"]["house"].clone();
-        house.as_object_mut().unwrap().remove("rooms");
+        let fields = house.as_object_mut().unwrap();
+        for follows in ["rooms", "walls", "openings", "stairwells", "obstacles", "corrections"] {
+            fields.remove(follows);
+        }
         house
     }
 

@@ -327,7 +327,7 @@ const bridges = [
       </thead>
       <tbody>
         <tr v-for="(use, index) in edit.brief.uses" :key="use.id">
-          <td>
+          <td class="picked">
             <v-select
               v-model="use.room_id"
               :items="rooms"
@@ -336,7 +336,7 @@ const bridges = [
               :aria-label="`Use ${index + 1} room`"
             />
           </td>
-          <td>
+          <td class="picked">
             <v-select v-model="use.activity" :items="activities" :aria-label="`Use ${index + 1} activity`" />
           </td>
           <td class="few">
@@ -552,7 +552,11 @@ h2 {
 }
 
 .who {
-  width: 28%;
+  width: 15%;
+}
+
+.sheet .picked {
+  width: 25%;
 }
 
 .v-btn {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
-import { computed, nextTick, ref } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 
 import type { Drawing, DrawnPart, DrawnRoom, HouseChange, SaidBy, WallSide } from '../../api/types'
 import NorthMark from '../../shared/NorthMark.vue'
@@ -101,21 +101,25 @@ const middle = (room: DrawnRoom) => {
   return sheet.upright(part.x_m + part.width_m / 2, part.y_m + part.depth_m / 2)
 }
 const SMALLEST = 10
+/** What is written on each room, worked out once for all that ask. */
+const labels = computed(() =>
+  rooms.value.map((room) => ({ room, ...label(room), size: sizeFits(room) ? size(room) : '' })),
+)
 /** The label in lines that fit across the room, at a size that can be read; shortened when not even words do. */
-function label(room: DrawnRoom): { lines: string[]; size: number } {
+function label(room: DrawnRoom): { lines: string[]; font: number } {
   const part = main(room)
   const across = (turned.value ? part.depth_m : part.width_m) / sheet.px(1)
   const high = (turned.value ? part.width_m : part.depth_m) / sheet.px(1)
   const fits = (text: string, size: number) => text.length * size * 0.54 < across * 0.96
   for (const size of [14, 12, SMALLEST]) {
-    if (fits(room.name, size)) return { lines: [room.name], size }
+    if (fits(room.name, size)) return { lines: [room.name], font: size }
   }
   const words = room.name.split(' ')
   if (words.length > 1 && words.every((word) => fits(word, SMALLEST)) && high > words.length * 12) {
-    return { lines: words, size: SMALLEST }
+    return { lines: words, font: SMALLEST }
   }
   const most = Math.max(2, Math.floor((across * 0.96) / (SMALLEST * 0.54)) - 1)
-  return { lines: [`${room.name.slice(0, most)}…`], size: SMALLEST }
+  return { lines: [`${room.name.slice(0, most)}…`], font: SMALLEST }
 }
 const sizeFits = (room: DrawnRoom) => {
   const part = main(room)
@@ -170,6 +174,10 @@ function thingKeys(event: KeyboardEvent, by: SaidBy) {
 /** A rectangle or a line that is being drawn. */
 const drawn = ref<{ from: Place; to: Place }>()
 const isDrawing = computed(() => props.tool !== 'choose')
+watch(
+  () => props.tool,
+  () => (drawn.value = undefined),
+)
 const around = computed(() => {
   const own = drawn.value
   if (!own) return undefined
@@ -249,8 +257,10 @@ async function takeSize() {
 
 function roomKeys(event: KeyboardEvent, room: DrawnRoom) {
   if (event.key === 'Enter') {
-    if (bench.roomId === room.room_id) void typeSize(room)
+    // The key that opens the field must not be the one that sends it.
+    event.preventDefault()
     bench.roomId = room.room_id
+    void typeSize(room)
   } else if (event.key === ' ') {
     event.preventDefault()
     bench.roomId = room.room_id
@@ -418,29 +428,29 @@ const MARKS = { power: 'p', network: 'n', coax: 'c', line_entry: 'L' } as const
           </text>
         </g>
         <g
-          v-for="room in rooms"
-          :key="`label ${room.room_id}`"
-          :transform="middle(room)"
+          v-for="own in labels"
+          :key="`label ${own.room.room_id}`"
+          :transform="middle(own.room)"
           aria-hidden="true"
           class="label"
         >
           <text
-            v-for="(line, index) in label(room).lines"
+            v-for="(line, index) in own.lines"
             :key="index"
-            :font-size="sheet.px(label(room).size)"
-            :y="sheet.px((index - (label(room).lines.length - 1) / 2) * 12 + (sizeFits(room) ? -2 : 4))"
+            :font-size="sheet.px(own.font)"
+            :y="sheet.px((index - (own.lines.length - 1) / 2) * 12 + (own.size ? -2 : 4))"
             text-anchor="middle"
           >
             {{ line }}
           </text>
           <text
-            v-if="sizeFits(room)"
+            v-if="own.size"
             :font-size="sheet.px(11)"
-            :y="sheet.px(12 + (label(room).lines.length - 1) * 6)"
+            :y="sheet.px(12 + (own.lines.length - 1) * 6)"
             text-anchor="middle"
             class="size"
           >
-            {{ size(room) }}
+            {{ own.size }}
           </text>
         </g>
         <template v-if="drawn && around">
@@ -477,6 +487,8 @@ figure {
   position: relative;
   min-height: 0;
   height: 100%;
+  /* What changes in it moves nothing around it. */
+  contain: layout paint;
 }
 
 svg {

@@ -204,7 +204,7 @@ function measured(from: Place, to: Place) {
           tabindex="0"
           :aria-label="tabs.find((own) => own.value === tab)?.title"
         >
-          <LackList v-show="tab === 'lacks'" @go="goTo" />
+          <LackList v-show="tab === 'lacks'" @go="goTo" @look="tab = 'materials'" />
           <RoomPanel v-if="tab === 'room'" />
           <MaterialsPanel v-else-if="tab === 'materials'" />
           <GrammarPage v-else-if="tab === 'grammar'" @add="editor?.add($event)" />

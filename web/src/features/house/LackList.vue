@@ -6,7 +6,7 @@ import { useBench } from '../bench'
 import { useHouse } from './useHouse'
 import { fixLabel } from './useLineEditor'
 
-const emit = defineEmits<{ go: [levelId: string, line: number, from?: number, to?: number] }>()
+const emit = defineEmits<{ go: [levelId: string, line: number, from?: number, to?: number]; look: [] }>()
 const house = useHouse()
 const bench = useBench()
 
@@ -64,7 +64,7 @@ function go(lack: Lack) {
           v-for="remedy in lack.remedies"
           :key="remedy.label"
           size="small"
-          @click="house.doDeed(remedy.does)"
+          @click="remedy.does.what === 'choose_look' ? emit('look') : house.doDeed(remedy.does)"
         >
           {{ remedy.label }}
         </v-btn>

@@ -54,8 +54,19 @@ onMounted(() => {
 })
 onBeforeUnmount(() => editor?.destroy())
 watch(lines, (now) => editor?.show(now))
-watch([faults, doubts], () => editor?.mark(faults.value, doubts.value))
-watch(chosen, (now) => editor?.choose(now))
+// Marks wait until what was typed is drawn, and until they differ.
+let marked = ''
+watch(
+  [faults, doubts],
+  () => {
+    const text = JSON.stringify([faults.value, doubts.value])
+    if (text === marked) return
+    marked = text
+    editor?.mark(faults.value, doubts.value)
+  },
+  { flush: 'post' },
+)
+watch(chosen, (now) => editor?.choose(now), { flush: 'post' })
 watch(example, (now) => editor?.hint(now))
 
 defineExpose({

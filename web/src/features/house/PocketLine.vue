@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
 
 import { useHouse } from './useHouse'
 import { fixLabel } from './useLineEditor'
@@ -8,6 +8,16 @@ const house = useHouse()
 const lines = computed(() => (house.level.value?.lines ?? '').split('\n'))
 const at = ref(Math.max(0, lines.value.length - 1))
 const field = ref<HTMLInputElement | null>(null)
+const list = ref<HTMLOListElement | null>(null)
+watch(
+  at,
+  async (now) => {
+    await nextTick()
+    list.value?.children[now]?.scrollIntoView({ block: 'nearest' })
+  },
+  { immediate: true },
+)
+onMounted(() => list.value?.children[at.value]?.scrollIntoView({ block: 'nearest' }))
 watch(
   () => house.level.value?.id,
   () => (at.value = Math.max(0, lines.value.length - 1)),
@@ -88,7 +98,7 @@ async function nextRoom() {
 
 <template>
   <div class="pocket">
-    <ol aria-label="Lines of this level">
+    <ol ref="list" aria-label="Lines of this level">
       <li v-for="(line, index) in lines" :key="index">
         <button type="button" :aria-pressed="index === at" @click="at = index">{{ line || '…' }}</button>
       </li>
@@ -205,6 +215,7 @@ li button[aria-pressed='true'] {
   background: #fff;
   border: 1px solid var(--line);
   font-size: 1.15rem;
+  text-align: center;
 }
 
 .keys .next {

@@ -121,6 +121,7 @@ export function provideHouse() {
   /** Does what a remedy says. */
   async function doDeed(deed: Deed) {
     if (deed.what === 'write') await write(deed.changes)
+    else if (deed.what === 'choose_look') return
     else if (deed.what === 'floor') {
       const own = edit.value?.levels.find((one) => one.id === deed.level_id)
       if (own) own.floor = deed.material

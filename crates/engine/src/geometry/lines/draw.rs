@@ -270,7 +270,7 @@ fn read_all<'a>(levels: &'a [Level], unit: LengthUnit, faults: &mut Vec<LineFaul
                         continue;
                     }
                     let first_of_level = pending.iter().all(|room| room.level.id != level.id);
-                    pending.push(Pending { level, line_index, first_of_level, line, length, rect: None });
+                    pending.push(Pending { level, line_index, first_of_level, line: *line, length, rect: None });
                     name
                 }
             };

@@ -220,9 +220,8 @@ impl Fitter<'_> {
                     thickness,
                     source,
                 };
-                if let Some(spot) = self.beyond(index, thing)? {
-                    let (_, part, _) = spot.1;
-                    self.found.walls.push(of(spot.0.side, Some(part), Some((spot.0.within.from, spot.0.within.to))));
+                if let Some((spot, part)) = self.beyond(index, thing)? {
+                    self.found.walls.push(of(spot.side, Some(part), Some((spot.within.from, spot.within.to))));
                 } else {
                     let all = [Side::North, Side::East, Side::South, Side::West];
                     let sides = if thing.place.sides.is_empty() { &all[..] } else { &thing.place.sides };
@@ -268,8 +267,8 @@ impl Fitter<'_> {
         self.rooms[index].rects[thing.place.part.unwrap_or(0)]
     }
 
-    /// Where the room and the one named in "to" meet; none when none is named.
-    fn beyond(&self, index: usize, thing: &Thing) -> Result<Option<(Spot, (Side, usize, Stretch))>, Wrong> {
+    /// Where the room and the one named in "to" meet, and in which part of the room; none when none is named.
+    fn beyond(&self, index: usize, thing: &Thing) -> Result<Option<(Spot, usize)>, Wrong> {
         let Some(named) = &thing.place.beyond else { return Ok(None) };
         let room = &self.rooms[index];
         let other = self.rooms.iter().find(|other| super::draw::same_name(&other.name, &named.name));
@@ -284,7 +283,7 @@ impl Fitter<'_> {
             let told = format!("{} and {} share no wall.", room.name, other.name);
             return Err(Wrong::new(named.from, named.to, told));
         };
-        Ok(Some((Spot { side, wall: room.rects[part].side(side), within }, (side, part, within))))
+        Ok(Some((Spot { side, wall: room.rects[part].side(side), within }, part)))
     }
 
     fn opening(&mut self, index: usize, thing: &Thing, opening: &Opening, source: Source) -> Result<(), Wrong> {

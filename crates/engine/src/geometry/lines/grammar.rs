@@ -99,8 +99,8 @@ pub const GRAMMAR: [Saying; 20] = [
     ),
     say(
         "in a garden",
-        "- hedge south 1.8 high; garden wall west; car at 1, 2",
-        "- hedge south 6' high; garden wall west; car at 3', 6'",
+        "- hedge south 1.8 high; garden wall west; car at 0.1, 0.4",
+        "- hedge south 6' high; garden wall west; car at 3\", 1'",
         "house, trees; at E, S to E, S",
     ),
     say(

@@ -43,7 +43,7 @@ pub struct Line {
 #[derive(Debug, Clone, PartialEq)]
 pub enum Of {
     /// A room of its own.
-    Room(RoomLine),
+    Room(Box<RoomLine>),
     /// The room of the line above.
     Above,
     /// The room of this name.
@@ -152,7 +152,7 @@ pub fn read(line: &str, unit: LengthUnit) -> Result<Option<Line>, Wrong> {
         _ => {
             let head: Vec<Token> = head.iter().filter(|token| token.kind != Kind::Colon).cloned().collect();
             bad(&head)?;
-            (Of::Room(Cursor { chars: &chars, tokens: &head, next: 0, unit }.room()?), None)
+            (Of::Room(Box::new(Cursor { chars: &chars, tokens: &head, next: 0, unit }.room()?)), None)
         }
     };
     for piece in own.into_iter().chain(pieces).filter(|piece| !piece.is_empty()) {
@@ -471,7 +471,7 @@ impl Cursor<'_> {
     }
 
     fn not_understood(&self, token: &Token, word: &str) -> Wrong {
-        if matches!(super::words::side_named(word), Some(_)) {
+        if super::words::side_named(word).is_some() {
             let told = format!("Write “{word} of” and the name of a room.");
             let wrong = Wrong::new(token.from, token.to, told);
             let next_is_name = self.peek().is_some_and(Token::may_be_name);

@@ -368,7 +368,7 @@ fn placed_at(all: &[Pending<'_>], index: usize, wanted: &Rect) -> RoomLine {
             });
             if gap > -SAME && faces {
                 line.gap = by(if gap < SAME { 0.0 } else { gap });
-                line.offset.0 = line.offset.0 + by(along);
+                line.offset.0 += by(along);
             } else {
                 anchor_anew(&mut line, all, Some(index), room.level.id, wanted);
             }
