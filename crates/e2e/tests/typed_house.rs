@@ -1,4 +1,4 @@
-//! A house typed by somebody who has never seen it: how many actions that takes, and what is drawn and dragged becomes lines.
+//! A house typed by somebody who has never seen it: how many actions that takes, on the bench and on a phone.
 #![allow(clippy::unwrap_used)] // also in what tests share
 
 use std::cell::Cell;
@@ -112,92 +112,6 @@ async fn a_two_storey_home_in_feet_takes_fewer_than_45_actions() {
     assert!((feet(&room("Kitchen-diner")["area_m2"]) * 0.3048 - (185.0 + 72.0) * 0.3048 * 0.3048).abs() < 0.02);
     assert!((feet(&room("Garage")["x_m"]) - 48.5).abs() < 0.01, "thirty feet east of the living room");
     assert_eq!(view["home"]["house"]["outer_wall"], "cavity");
-    bench.close().await;
-}
-
-/// The text of the lines on the bench.
-async fn lines(bench: &Bench) -> String {
-    bench.find("#house-lines").await.text().await.unwrap()
-}
-
-/// Drags from the middle of an element by so many pixels.
-async fn drag(bench: &Bench, css: &str, (x, y): (i64, i64)) {
-    let element = bench.find(css).await;
-    let chain = bench.driver.action_chain();
-    chain
-        .move_to_element_center(&element)
-        .click_and_hold()
-        .move_by_offset(x / 2, y / 2)
-        .move_by_offset(x - x / 2, y - y / 2)
-        .release()
-        .perform()
-        .await
-        .unwrap();
-}
-
-#[tokio::test]
-async fn what_is_dragged_and_drawn_stands_in_the_lines_and_is_taken_back_step_by_step() {
-    let bench = Bench::demo(DESK).await;
-    bench.open_home("Lock house", "House").await;
-    bench.see_in("svg[aria-label='The level as drawn']", "Parlour").await;
-    let typed = lines(&bench).await;
-    drag(&bench, "[aria-label^='Scullery,']", (0, 40)).await;
-    bench.wait("the room to move", || async { (lines(&bench).await != typed).then_some(()) }).await;
-    let moved = lines(&bench).await;
-    assert!(moved.contains("Scullery 2.2 x 1.4") && moved.contains("south of Hall"), "{moved}");
-
-    // A side of the chosen room, by mouse and by key.
-    bench.click("//*[name()='g'][starts-with(@aria-label,'Parlour,')]").await;
-    drag(&bench, "[aria-label='east side of Parlour']", (30, 0)).await;
-    bench
-        .wait("the wall to move", || async { (!lines(&bench).await.contains("Parlour 4.6 x 4.4")).then_some(()) })
-        .await;
-    let side = bench.find("[aria-label='east side of Parlour']").await;
-    let wider = lines(&bench).await;
-    side.send_keys(Key::Left + "").await.unwrap();
-    bench.wait("the wall to move back", || async { (lines(&bench).await != wider).then_some(()) }).await;
-
-    // Undo goes back through them one by one, and only then to the home's own steps.
-    for expected in [&wider, &moved, &typed] {
-        bench.driver.action_chain().key_down(Key::Control).send_keys("z").key_up(Key::Control).perform().await.unwrap();
-        bench
-            .wait("one step back", || async {
-                (lines(&bench).await == *expected || lines(&bench).await == typed).then_some(())
-            })
-            .await;
-    }
-    bench.wait("all of it taken back", || async { (lines(&bench).await == typed).then_some(()) }).await;
-    bench.saved().await;
-    bench.driver.action_chain().key_down(Key::Control).send_keys("z").key_up(Key::Control).perform().await.unwrap();
-    bench.see("Nothing is left to take back").await;
-
-    // A room drawn becomes a line; its size is typed in its place.
-    bench.press("Draw a room").await;
-    let paper = bench.find("svg[aria-label='The level as drawn']").await;
-    let chain = bench.driver.action_chain();
-    chain
-        .move_to_element_with_offset(&paper, -300, -150)
-        .click_and_hold()
-        .move_by_offset(60, 50)
-        .release()
-        .perform()
-        .await
-        .unwrap();
-    bench.wait("a line for it", || async { lines(&bench).await.contains("\nRoom ").then_some(()) }).await;
-    bench.press("Choose and drag").await;
-    let room = bench.find("[aria-label^='Room,']").await;
-    room.send_keys(Key::Enter + "").await.unwrap();
-    let field = bench.find("figure form input").await;
-    field.send_keys(Key::Control + "a").await.unwrap();
-    field.send_keys("2.5 x wide").await.unwrap();
-    field.send_keys(Key::Enter + "").await.unwrap();
-    bench.see_in("figure", "No size here").await;
-    field.send_keys(Key::Control + "a").await.unwrap();
-    field.send_keys("250 cm x 2 m").await.unwrap();
-    field.send_keys(Key::Enter + "").await.unwrap();
-    bench
-        .wait("the size in its line", || async { lines(&bench).await.contains("Room 250 cm x 2 m").then_some(()) })
-        .await;
     bench.close().await;
 }
 

@@ -50,8 +50,7 @@ pub fn plan_svg(home: &str, plan: &Plan, level: usize, unit: LengthUnit) -> Stri
         escaped(&plan.levels[level].name)
     ));
     put(format!(
-        "<text x=\"{:.2}\" y=\"8\" text-anchor=\"end\">1 : {scale:.0} · {} indoors · north is up</text>",
-        width - MARGIN,
+        "<text x=\"{MARGIN}\" y=\"13\">1 : {scale:.0} · {} indoors · north is up</text>",
         say_area(area, unit)
     ));
     for room in plan.rooms.iter().filter(|room| room.level == level) {
@@ -81,6 +80,11 @@ pub fn plan_svg(home: &str, plan: &Plan, level: usize, unit: LengthUnit) -> Stri
                 put(line([x1, y1, x2, y2], "#5d6670", 0.15));
             }
         }
+    }
+    let foot = plan.levels[level].z;
+    for own in plan.uprights.iter().filter(|own| (own.foot - foot).abs() < 1e-6) {
+        let ends = [x(own.from.0), y(own.from.1), x(own.to.0), y(own.to.1)];
+        put(line(ends, "#9aa08c", (own.depth.get() * mm).max(0.6)));
     }
     for wall in plan.walls.iter().filter(|wall| wall.level == level) {
         let ends = |from: f64, to: f64| {

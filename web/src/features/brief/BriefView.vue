@@ -557,6 +557,13 @@ h2 {
 
 .sheet .picked {
   width: 25%;
+  min-width: 132px;
+}
+
+.ticks {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 18px;
 }
 
 .v-btn {

@@ -36,9 +36,9 @@ const turned = ref(
 )
 const stretch = ref<{ from: Place; to: Place }>()
 const TOOLS: { value: Tool; title: string }[] = [
-  { value: 'choose', title: 'Choose and drag' },
+  { value: 'choose', title: 'Choose, drag' },
   { value: 'room', title: 'Draw a room' },
-  { value: 'area', title: 'Draw an outdoor area' },
+  { value: 'area', title: 'Draw an area' },
   { value: 'measure', title: 'Measure' },
 ]
 type Tab = 'lacks' | 'room' | 'materials' | 'grammar' | 'picture' | 'files' | 'air'
