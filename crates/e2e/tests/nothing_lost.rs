@@ -338,7 +338,7 @@ async fn undo_takes_back_a_dropdown_and_not_the_typed_room_and_goes_to_where_it_
     bench.saved().await;
     let outer = stored(&bench, "/home/house/outer_wall").await;
     bench.click("//button[@role='tab'][normalize-space(.)='Made of']").await;
-    bench.choose("Outer walls", "brick 215 mm").await;
+    bench.choose("Outer walls", "brick 8½\"").await;
     bench.saved().await;
     bench
         .wait("the choice to be stored", || async {

@@ -1,4 +1,4 @@
-//! A house typed by somebody who has never seen it: how many actions that takes, on the bench and on a phone.
+//! A house typed by somebody who has never seen it: how many actions that takes, and what is drawn and dragged becomes lines.
 #![allow(clippy::unwrap_used)] // also in what tests share
 
 use std::cell::Cell;
@@ -112,6 +112,140 @@ async fn a_two_storey_home_in_feet_takes_fewer_than_45_actions() {
     assert!((feet(&room("Kitchen-diner")["area_m2"]) * 0.3048 - (185.0 + 72.0) * 0.3048 * 0.3048).abs() < 0.02);
     assert!((feet(&room("Garage")["x_m"]) - 48.5).abs() < 0.01, "thirty feet east of the living room");
     assert_eq!(view["home"]["house"]["outer_wall"], "cavity");
+    bench.close().await;
+}
+
+/// The text of the lines on the bench.
+async fn lines(bench: &Bench) -> String {
+    bench.find("#house-lines").await.text().await.unwrap()
+}
+
+/// What can be taken hold of; a side is a line, which has no width that a browser would call visible.
+async fn grip(bench: &Bench, css: &str) -> WebElement {
+    bench.wait(css, || async { bench.driver.find(By::Css(css)).await.ok() }).await
+}
+
+/// Drags from the middle of an element by so many pixels.
+async fn drag(bench: &Bench, css: &str, (x, y): (i64, i64)) {
+    let element = grip(bench, css).await;
+    let chain = bench.driver.action_chain();
+    chain
+        .move_to_element_center(&element)
+        .click_and_hold()
+        .move_by_offset(x / 2, y / 2)
+        .move_by_offset(x - x / 2, y - y / 2)
+        .release()
+        .perform()
+        .await
+        .unwrap();
+}
+
+#[tokio::test]
+async fn what_is_dragged_and_drawn_stands_in_the_lines_and_is_taken_back_step_by_step() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home("Lock house", "House").await;
+    bench.see_in("svg[aria-label='The level as drawn']", "Parlour").await;
+    let typed = lines(&bench).await;
+    drag(&bench, "[aria-label^='Scullery,']", (0, 40)).await;
+    bench.wait("the room to move", || async { (lines(&bench).await != typed).then_some(()) }).await;
+    let moved = lines(&bench).await;
+    assert!(moved.contains("Scullery 2.2 x 1.4") && moved.contains("south of Hall"), "{moved}");
+
+    // A side of the chosen room, by mouse and by key.
+    bench.click("//*[name()='g'][starts-with(@aria-label,'Parlour,')]").await;
+    drag(&bench, "[aria-label='east side of Parlour']", (30, 0)).await;
+    bench
+        .wait("the wall to move", || async { (!lines(&bench).await.contains("Parlour 4.6 x 4.4")).then_some(()) })
+        .await;
+    let side = grip(&bench, "[aria-label='east side of Parlour']").await;
+    let wider = lines(&bench).await;
+    bench.driver.execute("arguments[0].focus()", vec![side.to_json().unwrap()]).await.unwrap();
+    bench.driver.action_chain().send_keys(Key::Left + "").perform().await.unwrap();
+    bench.wait("the wall to move back", || async { (lines(&bench).await != wider).then_some(()) }).await;
+
+    // Undo goes back through them one by one, and only then to the home's own steps.
+    for expected in [&wider, &moved, &typed] {
+        bench.driver.action_chain().key_down(Key::Control).send_keys("z").key_up(Key::Control).perform().await.unwrap();
+        bench
+            .wait("one step back", || async {
+                (lines(&bench).await == *expected || lines(&bench).await == typed).then_some(())
+            })
+            .await;
+    }
+    bench.wait("all of it taken back", || async { (lines(&bench).await == typed).then_some(()) }).await;
+    bench.saved().await;
+    bench.driver.action_chain().key_down(Key::Control).send_keys("z").key_up(Key::Control).perform().await.unwrap();
+    bench.see("Nothing is left to take back").await;
+
+    // A room drawn becomes a line; its size is typed in its place.
+    bench.press("Draw a room").await;
+    let paper = bench.find("svg[aria-label='The level as drawn']").await;
+    let chain = bench.driver.action_chain();
+    chain
+        .move_to_element_with_offset(&paper, -300, -150)
+        .click_and_hold()
+        .move_by_offset(60, 50)
+        .release()
+        .perform()
+        .await
+        .unwrap();
+    bench.wait("a line for it", || async { lines(&bench).await.contains("\nRoom ").then_some(()) }).await;
+    bench.press("Choose, drag").await;
+    let room = bench.find("[aria-label^='Room,']").await;
+    room.send_keys(Key::Enter + "").await.unwrap();
+    let field = bench.find("figure form input").await;
+    field.send_keys(Key::Control + "a").await.unwrap();
+    field.send_keys("2.5 x wide").await.unwrap();
+    field.send_keys(Key::Enter + "").await.unwrap();
+    bench.see_in("figure", "No size here").await;
+    field.send_keys(Key::Control + "a").await.unwrap();
+    field.send_keys("250 cm x 2 m").await.unwrap();
+    field.send_keys(Key::Enter + "").await.unwrap();
+    bench
+        .wait("the size in its line", || async { lines(&bench).await.contains("Room 250 cm x 2 m").then_some(()) })
+        .await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn a_page_loaded_anew_in_mid_typing_goes_on_and_saves() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home("Lock house", "House").await;
+    let editor = bench.find("#house-lines").await;
+    editor.send_keys(Key::Control + Key::End).await.unwrap();
+    editor.send_keys("\nShed 2 x 2 east of Par").await.unwrap();
+    bench.driver.refresh().await.unwrap();
+    bench.see_in("#house-lines", "Shed 2 x 2 east of Par").await;
+    bench.saved().await;
+    let kept =
+        async || home_of(&bench).await["home"]["house"]["levels"][0]["lines"].as_str()?.contains("Shed").then_some(());
+    bench.wait("the server to have it", kept).await;
+    bench.find("#house-lines").await.send_keys(Key::Control + Key::End).await.unwrap();
+    bench.find("#house-lines").await.send_keys("lour").await.unwrap();
+    bench.see_in("svg[aria-label='The level as drawn']", "Shed").await;
+    bench.saved().await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn two_hundred_steps_are_taken_back_one_by_one() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home("Lock house", "House").await;
+    bench.see_in("svg[aria-label='The level as drawn']", "Parlour").await;
+    let typed = lines(&bench).await;
+    let room = grip(&bench, "[aria-label^='Lockside,']").await;
+    bench.driver.execute("arguments[0].focus()", vec![room.to_json().unwrap()]).await.unwrap();
+    let down = (Key::Down + "").to_string();
+    bench.driver.action_chain().send_keys(down.repeat(200)).perform().await.unwrap();
+    // Steps of five centimetres.
+    bench.wait("all of them", || async { lines(&bench).await.contains("11 x 7 10 south of").then_some(()) }).await;
+    let undo = || bench.driver.action_chain().key_down(Key::Control).send_keys("z".repeat(199)).key_up(Key::Control);
+    undo().perform().await.unwrap();
+    bench
+        .wait("all but one taken back", || async { lines(&bench).await.contains("11 x 7 0.05 south").then_some(()) })
+        .await;
+    bench.driver.action_chain().key_down(Key::Control).send_keys("z").key_up(Key::Control).perform().await.unwrap();
+    bench.wait("the first too", || async { (lines(&bench).await == typed).then_some(()) }).await;
     bench.close().await;
 }
 

@@ -99,6 +99,9 @@ fn brief(before: &Home, after: &Home, list: &mut List) {
 }
 
 fn house(before: &Home, after: &Home, list: &mut List) {
+    if before.house == after.house && before.units == after.units {
+        return;
+    }
     let (was, mut is) = (Drawn::of(before), Drawn::of(after));
     // Rooms are told by where they stand in the earlier list, new ones behind.
     let place = |room: &Placed| was.rooms.iter().position(|own| own.name == room.name && own.level_id == room.level_id);

@@ -547,6 +547,12 @@ fn done(lines: &str, change: &Change) -> String {
     levels[0].lines.clone()
 }
 
+#[test]
+fn a_wrong_line_keeps_its_lengths_too_when_the_unit_changes() {
+    assert_eq!(restate("Kitchen 12 x 10 esat of Hall 2", FT), "Kitchen 12 ft x 10 ft esat of Hall 2");
+    assert_eq!(restate("Bedroom 2 4.2 x", M), "Bedroom 2 4.2 m x");
+}
+
 fn m(metres: f64) -> Metres {
     Metres::new(metres)
 }

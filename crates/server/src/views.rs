@@ -8,7 +8,7 @@ use busy_hen_engine::geometry::parts::PlanRoom;
 use busy_hen_engine::geometry::parts::Stands;
 use busy_hen_engine::geometry::{LineFault, Plan, Rect, Wall, adopt};
 use busy_hen_engine::needs::complaints::{ComplaintState, MeasuredThere, state_of};
-use busy_hen_engine::needs::{Need, RunningLine, home_need, room_need, running_line};
+use busy_hen_engine::needs::{Need, RunningLine, room_need, running_line};
 use busy_hen_engine::readings::summarise;
 use busy_hen_engine::route::{Stop, route};
 use busy_hen_home::{
@@ -46,8 +46,6 @@ pub struct HomeView {
     pub drawing: Drawing,
     /// What each room needs.
     pub needs: Vec<RoomNeed>,
-    /// What the home needs when everything goes on at once.
-    pub home_need: Option<Need>,
     /// The busiest hour against the plan.
     pub line: Option<RunningLine>,
     /// What can be said to each complaint.
@@ -126,6 +124,8 @@ pub struct RoundHead {
 pub struct Drawing {
     /// Levels from the lowest up.
     pub levels: Vec<DrawnLevel>,
+    /// Indoor area of all levels.
+    pub area_m2: SquareMetres,
     /// Rooms and areas that have a place.
     pub rooms: Vec<DrawnRoom>,
     /// Walls.
@@ -375,6 +375,7 @@ pub fn drawing(home: &Home, plan: &Plan) -> Drawing {
                 }
             })
             .collect(),
+        area_m2: plan.rooms.iter().filter(|room| !room.outdoors).map(PlanRoom::area).sum(),
         rooms: plan
             .rooms
             .iter()
@@ -519,7 +520,6 @@ impl HomeView {
             today,
             drawing: drawing(&home, &plan),
             needs,
-            home_need: home_need(&home.brief),
             line: line.clone(),
             complaints: complaints(&home, readings, line.as_ref()),
             plan_in_force: home.brief.plan_on(today).map(|plan| plan.id),

@@ -1147,12 +1147,16 @@ export interface components {
             material_words: string[];
             /** @description Wall, floor and opening materials. */
             materials: components["schemas"]["Material"][];
+            /** @description Words of house lines that say where a room lies. */
+            place_words: string[];
             /** @description Countries with their legal channels. */
             regions: components["schemas"]["RegionView"][];
             /** @description Homes to begin from. */
             starts: components["schemas"]["Start"][];
             /** @description Service steps of the map, lowest first. */
             steps: components["schemas"]["Step"][];
+            /** @description Words of house lines that say what is in a room. */
+            thing_words: string[];
         };
         /** @description Something worth knowing. */
         Caution: {
@@ -1530,6 +1534,8 @@ export interface components {
         Doors: "as_left" | "open" | "shut";
         /** @description The house as drawn. */
         Drawing: {
+            /** @description Indoor area of all levels. */
+            area_m2: components["schemas"]["SquareMetres"];
             /** @description What typed lines may mean otherwise. */
             doubts: components["schemas"]["LineFault"][];
             /** @description What is wrong with typed lines. */
@@ -2005,7 +2011,6 @@ export interface components {
             drawing: components["schemas"]["Drawing"];
             /** @description The home. */
             home: components["schemas"]["Home"];
-            home_need?: components["schemas"]["Need"] | null;
             /** @description Its id. */
             id: components["schemas"]["HomeId"];
             line?: components["schemas"]["RunningLine"] | null;

@@ -112,16 +112,19 @@ pub fn settle(
         BuildingPart::Wall(wall) => there(wall.room_id) && wall.beyond.is_none_or(there),
         BuildingPart::FloorUnder(level) => edit.levels.iter().any(|own| own.id == *level),
     };
-    let mut corrections = std::mem::take(&mut home.house.corrections);
+    // What homes of before kept in lists and no line could take yet, its room's line being wrong, stays there.
+    let level_stays = |id: LevelId| edit.levels.iter().any(|own| own.id == id);
+    let mut of_before = std::mem::take(&mut home.house);
+    let mut corrections = std::mem::take(&mut of_before.corrections);
     corrections.retain(|one| known(&one.of));
     home.house = House {
         outer_wall: edit.outer_wall,
         inner_wall: edit.inner_wall,
         windows: edit.windows,
-        walls: Vec::new(),
-        openings: Vec::new(),
-        stairwells: Vec::new(),
-        obstacles: Vec::new(),
+        walls: of_before.walls.into_iter().filter(|own| there(own.room_id)).collect(),
+        openings: of_before.openings.into_iter().filter(|own| there(own.room_id)).collect(),
+        stairwells: of_before.stairwells.into_iter().filter(|own| there(own.room_id)).collect(),
+        obstacles: of_before.obstacles.into_iter().filter(|own| level_stays(own.level_id)).collect(),
         spots,
         corrections,
         around: edit.around,
@@ -338,5 +341,30 @@ mod tests {
             typed(&mut home, &format!("Hall 2 x 4\n{name} 3 x 3 east of Hall"));
         }
         assert_eq!(id(&home, "Hallway bed"), bed);
+    }
+
+    #[test]
+    fn what_an_older_home_kept_in_lists_is_written_into_lines_or_waits_for_its_line() {
+        let mut home = home();
+        let door = |home: &Home, room: &str| busy_hen_home::Opening {
+            room_id: id(home, room).unwrap(),
+            side: busy_hen_home::Side::South,
+            kind: busy_hen_home::OpeningKind::Door,
+            material: "door".into(),
+            open: true,
+            along_part: 0.5,
+            width_m: Metres::new(0.8),
+        };
+        home.house.openings = vec![door(&home, "Hall"), door(&home, "Bed")];
+        home.house.levels[0].lines = "Hall 2 x 4\nBed 3 x".into();
+        typed(&mut home, "Hall 2 x 4\nBed 3 x");
+        assert_eq!(home.house.openings.len(), 1, "that of the wrong line waits");
+        home.house.levels[0].lines = "Hall 2 x 4\nBed 3 x 3 east of Hall".into();
+        let adopted = HouseEdit::from(&home);
+        assert!(
+            adopted.levels[0].lines.ends_with("- door south at 1.1 0.8 wide timber open"),
+            "{}",
+            adopted.levels[0].lines
+        );
     }
 }

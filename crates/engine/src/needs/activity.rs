@@ -63,12 +63,6 @@ pub fn busy_need(brief: &Brief, room: RoomId, kind: TestKind) -> Option<Need> {
     })
 }
 
-/// Everything that goes on in the home by the line at once; none when nothing is.
-#[must_use]
-pub fn home_need(brief: &Brief) -> Option<Need> {
-    sum(brief, |one| !one.activity.is_local())
-}
-
 fn sum(brief: &Brief, included: impl Fn(&RoomUse) -> bool) -> Option<Need> {
     brief
         .uses
@@ -117,9 +111,6 @@ mod tests {
         assert!((need.down_mbps.get() - 12.0).abs() < 1e-9);
         assert!((need.up_mbps.get() - 3.3).abs() < 1e-9);
         assert!((need.latency_ms.get() - 150.0).abs() < 1e-9);
-        let whole = home_need(&brief).unwrap();
-        assert!((whole.down_mbps.get() - 22.0).abs() < 1e-9);
-        assert!((whole.latency_ms.get() - 60.0).abs() < 1e-9);
         assert_eq!(room_need(&brief, RoomId::named("loft"), TestKind::Internet), None);
     }
 
@@ -132,6 +123,5 @@ mod tests {
         let of = |kind| room_need(&brief, RoomId::named("den"), kind).unwrap().down_mbps.get();
         assert!((of(TestKind::Internet) - 3.0).abs() < 1e-9);
         assert!((of(TestKind::Local) - 83.0).abs() < 1e-9);
-        assert!((home_need(&brief).unwrap().down_mbps.get() - 3.0).abs() < 1e-9);
     }
 }

@@ -12,7 +12,7 @@ use super::activity::{Need, need_of};
 pub const BUSY_EVENING: Hours = Hours { from: 19, to: 23 };
 /// A plan is called cheaper when it has this much more than the busiest hour needs: common practice.
 const SPARE: f64 = 1.25;
-/// Download and upload of plans as they are commonly sold, Mb/s.
+/// Download and upload of plans as they are commonly sold, Mb/s: common practice.
 const SOLD: [(f64, f64); 8] = [
     (36.0, 7.0),
     (67.0, 15.0),

@@ -3,7 +3,7 @@
 use actix_web::get;
 use actix_web::web::Json;
 use busy_hen_engine::catalogue::{Client, Kit, Material, clients, kit, materials};
-use busy_hen_engine::geometry::lines::grammar::{GRAMMAR, Saying};
+use busy_hen_engine::geometry::lines::grammar::{GRAMMAR, PLACE_WORDS, Saying, thing_words};
 use busy_hen_engine::geometry::lines::words::material_word;
 use busy_hen_engine::geometry::starts::{LOOKS, LookAndAge, STARTS, Start};
 use busy_hen_engine::needs::activity::need_of;
@@ -45,6 +45,10 @@ pub struct Catalogue {
     pub starts: &'static [Start],
     /// What houses of a look and age are made of.
     pub looks: &'static [LookAndAge],
+    /// Words of house lines that say where a room lies.
+    pub place_words: &'static [&'static str],
+    /// Words of house lines that say what is in a room.
+    pub thing_words: Vec<&'static str>,
     /// How house lines are written: what one may say, with examples.
     pub grammar: &'static [Saying],
 }
@@ -124,6 +128,8 @@ pub async fn catalogue() -> Json<Catalogue> {
         families: &FAMILIES,
         starts: &STARTS,
         looks: &LOOKS,
+        place_words: &PLACE_WORDS,
+        thing_words: thing_words(),
         grammar: &GRAMMAR,
     })
 }

@@ -57,9 +57,17 @@ async function savePicture() {
 }
 
 /** Prints the drawing of the level alone, to scale. */
-function print() {
-  const sheet = window.open(drawing().replace('house.svg', 'house.svg'), '_blank')
-  sheet?.addEventListener('load', () => sheet.print())
+async function print() {
+  const text = await (await fetch(drawing())).text()
+  const frame = document.createElement('iframe')
+  frame.title = 'Drawing to print'
+  frame.style.cssText = 'position: fixed; width: 0; height: 0; border: 0'
+  frame.srcdoc = `<style>@page { margin: 10mm } body { margin: 0 }</style>${text}`
+  frame.onload = () => {
+    frame.contentWindow?.addEventListener('afterprint', () => frame.remove())
+    frame.contentWindow?.print()
+  }
+  document.body.append(frame)
 }
 </script>
 

@@ -163,6 +163,18 @@ const moveSide = (grip: { room: DrawnRoom; part: number; side: WallSide }) => (e
 const moveThing = (by: SaidBy) => (east: number, south: number) =>
   ({ what: 'move_thing', ...by, east_m: east, south_m: south }) as HouseChange
 
+/** What makes a thing that lines say a handle: it can be dragged, moved by keys and taken out; what nobody said is none. */
+function handle(by: SaidBy | null | undefined, label: string) {
+  if (!by) return {}
+  return {
+    role: 'button',
+    tabindex: isDrawing.value ? -1 : 0,
+    'aria-label': label,
+    onPointerdown: (event: PointerEvent) => isDrawing.value || drag.start(event, moveThing(by)),
+    onKeydown: (event: KeyboardEvent) => thingKeys(event, by),
+  }
+}
+
 /** Keys of a thing: arrows move it, Delete takes it out. */
 function thingKeys(event: KeyboardEvent, by: SaidBy) {
   if (event.key === 'Delete' || event.key === 'Backspace') {
@@ -271,6 +283,8 @@ const across = computed(() => {
   const own = drawn.value
   return own ? length(Math.hypot(own.to.x - own.from.x, own.to.y - own.from.y), units.value) : ''
 })
+const socketName = (one: Drawing['sockets'][number]) =>
+  `${one.kind.replace('_', ' ')}${one.kind === 'line_entry' ? '' : ' socket'}${one.label ? ` ${one.label}` : ''}`
 const MARKS = { power: 'p', network: 'n', coax: 'c', line_entry: 'L' } as const
 </script>
 
@@ -347,11 +361,7 @@ const MARKS = { power: 'p', network: 'n', coax: 'c', line_entry: 'L' } as const
           :key="`stairs ${index}`"
           class="stairs"
           :class="{ assumed: one.assumed, said: one.said_by }"
-          :role="one.said_by ? 'button' : undefined"
-          :tabindex="one.said_by && !isDrawing ? 0 : undefined"
-          :aria-label="one.said_by ? 'stairs' : undefined"
-          @pointerdown="isDrawing || (one.said_by && drag.start($event, moveThing(one.said_by)))"
-          @keydown="one.said_by && thingKeys($event, one.said_by)"
+          v-bind="handle(one.said_by, 'stairs')"
         >
           <rect :x="one.x_m" :y="one.y_m" :width="one.width_m" :height="one.depth_m" />
           <template v-if="!one.assumed">
@@ -370,11 +380,7 @@ const MARKS = { power: 'p', network: 'n', coax: 'c', line_entry: 'L' } as const
           :key="`solid ${index}`"
           class="solid"
           :class="one.kind"
-          :role="one.said_by ? 'button' : undefined"
-          :tabindex="one.said_by && !isDrawing ? 0 : undefined"
-          :aria-label="one.said_by ? one.kind.replace('_', ' ') : undefined"
-          @pointerdown="isDrawing || (one.said_by && drag.start($event, moveThing(one.said_by)))"
-          @keydown="one.said_by && thingKeys($event, one.said_by)"
+          v-bind="handle(one.said_by, one.kind.replace('_', ' '))"
         >
           <line v-bind="ends(one)" :style="{ strokeWidth: Math.max(one.across_m, sheet.px(4)) }" />
         </g>
@@ -383,11 +389,7 @@ const MARKS = { power: 'p', network: 'n', coax: 'c', line_entry: 'L' } as const
           :key="`opening ${index}`"
           class="opening"
           :class="{ assumed: one.assumed, said: one.said_by }"
-          :role="one.said_by ? 'button' : undefined"
-          :tabindex="one.said_by && !isDrawing ? 0 : undefined"
-          :aria-label="one.said_by ? `${one.kind}, ${one.open ? 'open' : 'shut'}` : undefined"
-          @pointerdown="isDrawing || (one.said_by && drag.start($event, moveThing(one.said_by)))"
-          @keydown="one.said_by && thingKeys($event, one.said_by)"
+          v-bind="handle(one.said_by, `${one.kind}, ${one.open ? 'open' : 'shut'}`)"
         >
           <line v-bind="ends(one)" class="cut" />
           <line v-bind="ends(one)" :class="[one.kind, { open: one.open }]" />
@@ -398,11 +400,7 @@ const MARKS = { power: 'p', network: 'n', coax: 'c', line_entry: 'L' } as const
           :key="`socket ${index}`"
           class="socket"
           :class="[one.kind, one.state]"
-          role="button"
-          :tabindex="isDrawing ? -1 : 0"
-          :aria-label="`${one.kind.replace('_', ' ')}${one.kind === 'line_entry' ? '' : ' socket'}${one.label ? ` ${one.label}` : ''}`"
-          @pointerdown="isDrawing || drag.start($event, moveThing(one.said_by))"
-          @keydown="thingKeys($event, one.said_by)"
+          v-bind="handle(one.said_by, socketName(one))"
         >
           <title>
             {{

@@ -58,7 +58,7 @@ const tabs = computed<{ value: Tab; title: string }[]>(() => [
 ])
 const totals = computed(() => {
   const own = drawing.value?.levels.find((one) => one.level_id === level.value?.id)
-  const all = drawing.value?.levels.reduce((sum, one) => sum + one.area_m2, 0) ?? 0
+  const all = drawing.value?.area_m2 ?? 0
   if (!own) return ''
   const here = `${area(own.area_m2, units.value)} indoors, ${length(own.walls_m, units.value)} of walls`
   return (edit.value?.levels.length ?? 0) > 1 ? `${here}; ${area(all, units.value)} on all levels` : here
@@ -81,15 +81,15 @@ async function addLevel() {
   editor.value?.goTo(0)
 }
 
-async function copyLevel() {
-  const own = level.value
-  const index = house.levelIndex.value
-  const below = edit.value?.levels[index - 1] ?? edit.value?.levels[index + 1]
-  if (own && below) await house.write([{ what: 'copy_level', of: below.id, to: own.id }])
-}
-const below = computed(
+/** The level whose rooms may be copied: the one below, or above. */
+const beside = computed(
   () => edit.value?.levels[house.levelIndex.value - 1] ?? edit.value?.levels[house.levelIndex.value + 1],
 )
+async function copyLevel() {
+  if (level.value && beside.value) {
+    await house.write([{ what: 'copy_level', of: beside.value.id, to: level.value.id }])
+  }
+}
 
 function removeLevel() {
   if (!edit.value || !level.value) return
@@ -132,8 +132,8 @@ function measured(from: Place, to: Place) {
       </div>
       <PocketLine v-if="pocket" />
       <LineEditor v-else ref="editor" :key="level.id" />
-      <div v-if="level.lines.trim() === '' && below" class="small">
-        <v-btn size="small" @click="copyLevel">Copy the rooms of {{ below.name }}</v-btn>
+      <div v-if="level.lines.trim() === '' && beside" class="small">
+        <v-btn size="small" @click="copyLevel">Copy the rooms of {{ beside.name }}</v-btn>
       </div>
       <details class="facts small">
         <summary>
@@ -169,7 +169,7 @@ function measured(from: Place, to: Place) {
         >
           {{ own.title }}
         </button>
-        <button type="button" class="turn" :aria-pressed="turned" @click="turned = !turned">
+        <button type="button" :aria-pressed="turned" @click="turned = !turned">
           {{ turned ? 'Turned: north is left' : 'Turn it' }}
         </button>
       </div>

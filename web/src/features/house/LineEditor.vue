@@ -32,6 +32,8 @@ const example = computed(() =>
 const words = () => ({
   rooms: house.drawing.value?.rooms.map((room) => room.name) ?? [],
   materials: catalogue.value?.material_words ?? [],
+  places: catalogue.value?.place_words ?? [],
+  things: catalogue.value?.thing_words ?? [],
 })
 
 onMounted(() => {

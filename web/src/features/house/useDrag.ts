@@ -49,6 +49,8 @@ export function useDrag(house: ReturnType<typeof useHouse>, inner: Ref<SVGGEleme
 
   function move(event: PointerEvent) {
     if (!begun) return
+    // The button was let go where nobody saw it.
+    if (event.buttons === 0) return cancel()
     const far = Math.hypot(event.clientX - begun.screen.x, event.clientY - begun.screen.y)
     if (!dragging.value && far < THRESHOLD) return
     if (!dragging.value) (event.currentTarget as Element).setPointerCapture(event.pointerId)

@@ -1,3 +1,4 @@
+import { v4 as newId } from 'uuid'
 import {
   computed,
   inject,
@@ -40,17 +41,19 @@ export function provideHouse() {
   /** Why what was wanted on the drawing can't be. */
   const refused = ref('')
 
+  /** The sitting that steps of the home are told apart by; there before the draft, which may have something to store at once. */
+  const sitting = ref(newId())
   const draft = useHomeDraft<HouseEdit>(home, {
     name: 'house',
     part: houseEdit,
     send: (body, header) =>
       api.PUT('/api/homes/{home}/house', {
-        params: { path: { home: home.id }, header: { ...header, 'Busy-Hen-Typing': history.sitting.value } },
+        params: { path: { home: home.id }, header: { ...header, 'Busy-Hen-Typing': sitting.value } },
         body,
       }),
   })
   const edit = draft.edit as Ref<HouseEdit | undefined>
-  const history = useTextHistory(draft)
+  const history = useTextHistory(draft, sitting)
 
   watch(
     view,
@@ -93,19 +96,34 @@ export function provideHouse() {
     )
   }
 
-  /** Writes what is done on the drawing into the lines; false, with the reason told, when it can't be. */
-  async function write(changes: HouseChange[], snap = false): Promise<boolean> {
-    if (!edit.value) return false
-    try {
-      const { levels, drawing: drawn } = await rewritten(edit.value, changes, snap)
-      refused.value = ''
-      history.write(Object.fromEntries(levels.map((own) => [own.id, own.lines])), true)
-      drawing.value = drawn
-      return true
-    } catch (error) {
-      refused.value = (error as Error).message
-      return false
+  const linesNow = () => JSON.stringify(edit.value?.levels.map((own) => own.lines))
+
+  async function writeOne(changes: HouseChange[], snap: boolean): Promise<boolean> {
+    while (edit.value) {
+      const before = linesNow()
+      try {
+        const { levels, drawing: drawn } = await rewritten(edit.value, changes, snap)
+        // What was typed meanwhile is not written over: the change is done to it as well.
+        if (linesNow() !== before) continue
+        refused.value = ''
+        history.write(Object.fromEntries(levels.map((own) => [own.id, own.lines])), true)
+        drawing.value = drawn
+        return true
+      } catch (error) {
+        refused.value = (error as Error).message
+        return false
+      }
     }
+    return false
+  }
+
+  let writing = Promise.resolve(true)
+  /**
+   * Writes what is done on the drawing into the lines, one after the other; false, with the reason told, when it can't be.
+   */
+  function write(changes: HouseChange[], snap = false): Promise<boolean> {
+    writing = writing.then(() => writeOne(changes, snap))
+    return writing
   }
 
   /** Puts what is meant in the place of what is wrong in a line. */

@@ -11,59 +11,12 @@ import { Decoration, type DecorationSet, EditorView, keymap, placeholder } from 
 
 import type { LineFault } from '../../api/types'
 
-/** Words that stand where a room lies. */
-const PLACES = [
-  'east of',
-  'west of',
-  'north of',
-  'south of',
-  'above',
-  'below',
-  'flush',
-  'centred',
-  'offset',
-  'outdoors',
-  'at',
-]
-const THINGS = [
-  'door to',
-  'door north',
-  'door east',
-  'door south',
-  'door west',
-  'window north',
-  'window east',
-  'window south',
-  'window west',
-  'gap',
-  'stairs',
-  'power socket',
-  'network socket',
-  'coax socket',
-  'line entry',
-  'chimney',
-  'metal cabinet',
-  'hedge',
-  'garden wall',
-  'car',
-  'north',
-  'east',
-  'south',
-  'west',
-  'all',
-  'wide',
-  'shut',
-  'open',
-  'called',
-  'circuit',
-  'ends',
-  'sealed',
-  'dead',
-]
-
+/** What may be offered: names of rooms, and the words that lines know. */
 export interface Words {
   rooms: string[]
   materials: string[]
+  places: string[]
+  things: string[]
 }
 
 /** Offers what may follow: names of rooms after "of", "to", "above"; things after a dash or a semicolon; materials there too. */
@@ -88,12 +41,12 @@ function complete(words: () => Words) {
     if (inThings) {
       return {
         from,
-        options: [...options(THINGS, 'thing'), ...options(words().materials, 'material')],
+        options: [...options(words().things, 'thing'), ...options(words().materials, 'material')],
         validFor: /^[\p{L} -]*$/u,
       }
     }
     if (/\d\s*\S*\s*[x×*]\s*\S+\s/i.test(before))
-      return { from, options: options(PLACES, 'place'), validFor: /^[\p{L} ]*$/u }
+      return { from, options: options(words().places, 'place'), validFor: /^[\p{L} ]*$/u }
     return null
   }
 }

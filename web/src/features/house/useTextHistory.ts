@@ -1,6 +1,6 @@
 import { useDebounceFn, useManualRefHistory } from '@vueuse/core'
 import { v4 as newId } from 'uuid'
-import { computed, ref, watch } from 'vue'
+import { computed, type Ref, watch } from 'vue'
 
 import type { HouseEdit } from '../../api/types'
 import type { Draft } from '../../shared/useDraft'
@@ -15,11 +15,9 @@ const DEPTH = 500
 
 /**
  * Undo of what is typed, chosen and dragged in the house, over all levels. It ends where somebody else, or the home's own undo, changed
- * the house: what it takes back is always one's own doing on this page, and never a step of the home.
+ * the house: what it takes back is always one's own doing on this page, and never a step of the home. Where it ends a new `sitting` begins.
  */
-export function useTextHistory(draft: Draft<HouseEdit>) {
-  /** The sitting that steps of the home are told apart by; a new one begins where this undo ends. */
-  const sitting = ref(newId())
+export function useTextHistory(draft: Draft<HouseEdit>, sitting: Ref<string>) {
   const typed = computed<Typed | undefined>({
     get() {
       if (!draft.edit.value) return undefined
@@ -87,7 +85,6 @@ export function useTextHistory(draft: Draft<HouseEdit>) {
   }
 
   return {
-    sitting,
     write,
     undo: () => step(history.undo, () => history.canUndo.value),
     redo: () => step(history.redo, () => history.canRedo.value),

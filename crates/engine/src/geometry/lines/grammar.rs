@@ -3,6 +3,8 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use super::read_thing::THINGS;
+
 /// One thing that a line may say.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
 pub struct Saying {
@@ -123,3 +125,37 @@ pub const GRAMMAR: [Saying; 20] = [
     ),
     say("of a room by its name; a comment", "Hall: door north # to the street", "Hall: door north # to the street", ""),
 ];
+
+/// Words that may follow a size: where a room lies and how it is lined up.
+pub const PLACE_WORDS: [&str; 11] =
+    ["east of", "west of", "north of", "south of", "above", "below", "flush", "centred", "offset", "outdoors", "at"];
+
+/// Words that may stand in a thing of a room, what it is first.
+#[must_use]
+pub fn thing_words() -> Vec<&'static str> {
+    let more = [
+        "to",
+        "north",
+        "east",
+        "south",
+        "west",
+        "all",
+        "at",
+        "from",
+        "wide",
+        "high",
+        "deep",
+        "sill",
+        "open",
+        "shut",
+        "called",
+        "circuit",
+        "ends",
+        "sealed",
+        "dead",
+        "in metal cabinet",
+        "in wooden cabinet",
+        "part",
+    ];
+    THINGS.iter().map(|(words, _)| *words).chain(more).collect()
+}

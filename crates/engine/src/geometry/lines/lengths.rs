@@ -63,7 +63,6 @@ impl Spoken {
     /// The same, in this unit where none was written.
     #[must_use]
     pub fn or_in(self, unit: Option<Unit>) -> Self {
-        // What stands beside centimetres or inches may be either; what stands beside metres or feet is in the same.
         Self { unit: self.unit.or(unit), ..self }
     }
 }

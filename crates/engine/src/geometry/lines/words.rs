@@ -82,8 +82,3 @@ pub(super) fn material_like(words: &str) -> Option<&'static str> {
         .max_by(|a, b| a.0.total_cmp(&b.0))
         .map(|(_, name)| name)
 }
-
-/// Names of materials that lines may use, for completion.
-pub fn material_names() -> impl Iterator<Item = &'static str> {
-    MATERIALS.iter().map(|(_, called)| called[0])
-}
