@@ -1,6 +1,9 @@
 import { createVuetify } from 'vuetify'
 import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
 
+/** A field as in a fitter's notebook: what it asks above, a ruled line under what was written; its looks are in tokens.css. */
+const field = { variant: 'underlined', density: 'compact', hideDetails: 'auto', persistentPlaceholder: true } as const
+
 /** Ours: paper and ink, one red to act with, and nothing rounded more than a fitter's notebook. */
 export const vuetify = createVuetify({
   icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
@@ -23,9 +26,9 @@ export const vuetify = createVuetify({
   },
   defaults: {
     VBtn: { variant: 'outlined', rounded: 'sm', class: 'text-none' },
-    VTextField: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
-    VTextarea: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
-    VSelect: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
+    VTextField: field,
+    VTextarea: field,
+    VSelect: field,
     VCheckbox: { density: 'compact', hideDetails: true },
     VBtnToggle: { density: 'compact', variant: 'outlined', divided: true, mandatory: true },
   },

@@ -1,8 +1,8 @@
 //! A flat in an old gasworks: one level, concrete, just begun.
 
 use busy_hen_home::{
-    AccessLine, Activity, Complaint, ComplaintId, Home, Hours, LengthUnit, Mode, Plan, PlanId, RoomId, Setup, SetupId,
-    Tenure,
+    AccessLine, Activity, Complaint, ComplaintId, Enclosure, Home, Hours, LengthUnit, Mode, Plan, PlanId, RoomId,
+    Setup, SetupId, Tenure,
 };
 use jiff::civil::date;
 
@@ -40,7 +40,8 @@ pub fn gasworks_flat() -> Home {
         hours: Some(Hours { from: 9, to: 17 }),
         answer: String::new(),
     }];
-    let router = device("flat A", "Router", "router_ax", Mode::Router, ("Flat", 0.9, 0.8), None);
+    let mut router = device("flat A", "Router", "router_ax", Mode::Router, ("Flat", 0.9, 0.8), None);
+    router.enclosure = Enclosure::MetalCabinet;
     home.setups = vec![Setup::new(SetupId::named("flat A"), "A", "as found", vec![router])];
     home
 }

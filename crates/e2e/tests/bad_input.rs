@@ -65,7 +65,7 @@ async fn the_house() {
     bench.see("“high” is no length; write it as in “3.8”.").await;
     bench.fill("Floor to floor, m", "27").await;
     bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
-    bench.see_in("[role=alert]", "Ground is 27 m high; a level is 1.8 to 8 m").await;
+    bench.see_in("[role=alert]", "Ground is 27 m high; a level is 1.8 m to 8.0 m").await;
     bench.close().await;
 }
 

@@ -202,7 +202,7 @@ fn of_device(device: &Device, now: &Device, units: LengthUnit, list: &mut List) 
         let told = if device.at.level_id == now.at.level_id {
             let (dx, dy) = ((now.at.x_m - device.at.x_m).get(), (now.at.y_m - device.at.y_m).get());
             let moved = Metres::new(dx.hypot(dy).hypot((now.at.height_m - device.at.height_m).get()));
-            format!("{name} moved {}", length(moved, units))
+            format!("{name} moved {}", units.in_words(moved))
         } else {
             format!("{name} moved to another level")
         };
@@ -254,16 +254,6 @@ fn carrier(via: &Via) -> &'static str {
         Via::Radio { .. } | Via::BestRadio => "radio",
         Via::Coax { .. } => "coax",
         Via::PowerLine { .. } => "power line",
-    }
-}
-
-/// A length in the home's unit.
-#[must_use]
-pub fn length(length: Metres, units: LengthUnit) -> String {
-    match units {
-        LengthUnit::Metre => format!("{length:.1}"),
-        LengthUnit::Foot if length.feet() < 10.0 => format!("{:.1} ft", length.feet()),
-        LengthUnit::Foot => format!("{:.0} ft", length.feet()),
     }
 }
 

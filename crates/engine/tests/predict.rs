@@ -5,12 +5,13 @@ use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::needs::Verdict;
 use busy_hen_engine::path::LinkKind;
+use busy_hen_engine::predict::explained::explained;
 use busy_hen_engine::predict::ledger::Measured;
 use busy_hen_engine::predict::ready::Ready;
 use busy_hen_engine::predict::{Kept, Model, Prediction, Question};
 use busy_hen_engine::propagation::Waves;
 use busy_hen_engine::propagation::published::Law;
-use busy_hen_home::{Doors, Home, RoomId, Situation, TestKind};
+use busy_hen_home::{Complaint, Doors, Home, RoomId, Situation, TestKind};
 use busy_hen_units::{MbitPerSec, Megahertz, Metres};
 use jiff::civil::date;
 use proptest::prelude::*;
@@ -349,4 +350,30 @@ fn what_lies_over_and_under_a_home_counts() {
     wrong.house.around.above = Some("dg".into());
     let faults = busy_hen_engine::check::check(&wrong).unwrap_err();
     assert_eq!(faults.list()[0].pointer, "/house/around/above");
+}
+
+#[test]
+fn a_complaint_is_explained_by_what_would_make_it_and_by_nothing_else() {
+    let kept = Kept::default();
+    let told = |home: &Home, complaint: &Complaint| {
+        let plan = Plan::new(&home.house, home.units);
+        explained(home, &home.setups[0], &plan, complaint, date(2026, 11, 1), &kept)
+    };
+    let flat = busy_hen_demo::gasworks_flat();
+    let crawl = &flat.brief.complaints[0];
+    let far = told(&flat, crawl).unwrap();
+    assert!(far.explains && far.told.contains("of the 900 Mb/s that the plan gives"), "{}", far.told);
+    assert!(far.told.contains("Out of its cabinet"), "{}", far.told);
+    assert!(!far.told.contains("busy"), "it happens at 9 to 17: {}", far.told);
+
+    let lobby = flat.house.rooms.iter().find(|room| room.name == "Lobby").unwrap().id;
+    let near = told(&flat, &Complaint { room_id: Some(lobby), ..crawl.clone() }).unwrap();
+    assert!(!near.explains && near.told.contains("does not explain it"), "{}", near.told);
+
+    assert_eq!(told(&flat, &Complaint { room_id: None, ..crawl.clone() }), None);
+    assert_eq!(told(&flat, &Complaint { answer: "the old switch".into(), ..crawl.clone() }), None);
+    let mut bare = flat.clone();
+    bare.setups[0].devices.clear();
+    let none = told(&bare, crawl).unwrap();
+    assert!(none.explains && none.told.contains("nothing holds"), "{}", none.told);
 }

@@ -47,6 +47,7 @@ pub use setup::{
 };
 pub use validate::ROOMS_LIMIT;
 
+use busy_hen_units::Metres;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -60,6 +61,18 @@ pub enum LengthUnit {
     /// Feet.
     #[serde(rename = "ft")]
     Foot,
+}
+
+impl LengthUnit {
+    /// A length in this unit, for people.
+    #[must_use]
+    pub fn in_words(self, length: Metres) -> String {
+        match self {
+            Self::Metre => format!("{length:.1}"),
+            Self::Foot if length.feet() < 10.0 => format!("{:.1} ft", length.feet()),
+            Self::Foot => format!("{:.0} ft", length.feet()),
+        }
+    }
 }
 
 /// One job: the home, what its people need, how it is built, and the setups tried in it.

@@ -2,11 +2,13 @@
 
 use std::collections::HashSet;
 
+use busy_hen_units::Metres;
+
 use crate::fault::{Fault, Faults};
 use crate::house::{PerBand, Position};
 use crate::kit::Kit;
 use crate::setup::{Aerial, Setup, Via};
-use crate::{Brief, Home, Hours, House, Neighbour, RoomId};
+use crate::{Brief, Home, Hours, House, LengthUnit, Neighbour, RoomId};
 
 /// Longest name that is kept, characters.
 const NAME_LIMIT: usize = 80;
@@ -23,14 +25,36 @@ const DEVICES_LIMIT: usize = 40;
 /// Farthest coordinate from the origin, metres.
 const REACH_LIMIT_M: f64 = 1000.0;
 
-/// Gathers faults with the place they are at.
-struct Check(Vec<Fault>);
+/// Gathers faults with the place they are at, told in the home's unit.
+struct Check {
+    units: LengthUnit,
+    faults: Vec<Fault>,
+}
 
 impl Check {
     fn that(&mut self, holds: bool, pointer: impl Into<String>, message: impl Into<String>) {
         if !holds {
-            self.0.push(Fault { pointer: pointer.into(), message: message.into() });
+            self.faults.push(Fault { pointer: pointer.into(), message: message.into() });
         }
+    }
+
+    /// That a length lies within its limits; `told` gets it and them in words.
+    fn length(
+        &mut self,
+        length: Metres,
+        limits: std::ops::RangeInclusive<f64>,
+        pointer: String,
+        told: impl FnOnce(&str, &str) -> String,
+    ) {
+        let words = |length| self.units.in_words(length);
+        let (low, high) = (words(Metres::new(*limits.start())), words(Metres::new(*limits.end())));
+        let message = told(&words(length), &format!("{low} to {high}"));
+        self.that(limits.contains(&length.get()), pointer, message);
+    }
+
+    /// How far from its origin a home reaches, in words.
+    fn reach(&self) -> String {
+        self.units.in_words(Metres::new(REACH_LIMIT_M))
     }
 
     fn name(&mut self, name: &str, pointer: &str, what: &str) {
@@ -86,7 +110,7 @@ impl Home {
     /// # Errors
     /// Every fault, each with a JSON pointer into the home.
     pub fn validate(&self) -> Result<(), Faults> {
-        let mut check = Check(Vec::new());
+        let mut check = Check { units: self.units, faults: Vec::new() };
         check.name(&self.name, "/name", "The home");
         brief(&self.brief, &self.house, &mut check);
         house(&self.house, &mut check);
@@ -104,7 +128,7 @@ impl Home {
         for (index, one) in self.setups.iter().enumerate() {
             setup(one, &self.house, &format!("/setups/{index}"), &mut check);
         }
-        Faults::check(check.0)
+        Faults::check(check.faults)
     }
 }
 
@@ -228,11 +252,9 @@ fn house(house: &House, check: &mut Check) {
             format!("{at}/lines"),
             format!("{} has over {LINES_LIMIT} lines; spread them over levels or homes.", level.name),
         );
-        check.that(
-            (1.8..=8.0).contains(&level.height_m.get()),
-            format!("{at}/height_m"),
-            format!("{} is {} high; a level is 1.8 to 8 m from floor to floor.", level.name, level.height_m),
-        );
+        check.length(level.height_m, 1.8..=8.0, format!("{at}/height_m"), |height, limits| {
+            format!("{} is {height} high; a level is {limits} from floor to floor.", level.name)
+        });
         if let Some(tracing) = level.tracing {
             let far = [tracing.x_m, tracing.y_m].iter().any(|at| at.get().abs() > REACH_LIMIT_M);
             check.that(
@@ -316,11 +338,9 @@ fn openings(house: &House, check: &mut Check) {
             format!("{at}/along_part"),
             "An opening lies beyond the end of its wall; move it onto the wall.",
         );
-        check.that(
-            (0.2..=12.0).contains(&opening.width_m.get()),
-            format!("{at}/width_m"),
-            format!("An opening is {} wide; it must be 0.2 to 12 m.", opening.width_m),
-        );
+        check.length(opening.width_m, 0.2..=12.0, format!("{at}/width_m"), |width, limits| {
+            format!("An opening is {width} wide; it must be {limits}.")
+        });
     }
     for (index, stairwell) in house.stairwells.iter().enumerate() {
         let at = format!("/house/stairwells/{index}");
@@ -337,11 +357,9 @@ fn openings(house: &House, check: &mut Check) {
             );
         }
         for (field, size) in [("width_m", stairwell.width_m), ("depth_m", stairwell.depth_m)] {
-            check.that(
-                (0.4..=10.0).contains(&size.get()),
-                format!("{at}/{field}"),
-                format!("A hole for stairs measures {size}; it must be 0.4 to 10 m."),
-            );
+            check.length(size, 0.4..=10.0, format!("{at}/{field}"), |size, limits| {
+                format!("A hole for stairs measures {size}; it must be {limits}.")
+            });
         }
     }
 }
@@ -363,19 +381,15 @@ fn obstacles(house: &House, check: &mut Check) {
             check.that(
                 value.get().abs() <= REACH_LIMIT_M,
                 format!("{at}/{field}"),
-                format!("An obstacle lies over {REACH_LIMIT_M} m from the origin; bring it nearer."),
+                format!("An obstacle lies over {} from the origin; bring it nearer.", check.reach()),
             );
         }
-        check.that(
-            (0.2..=40.0).contains(&one.height_m.get()),
-            format!("{at}/height_m"),
-            format!("An obstacle is {} high; it must be 0.2 to 40 m.", one.height_m),
-        );
-        check.that(
-            (0.0..=200.0).contains(&one.depth_m.get()),
-            format!("{at}/depth_m"),
-            format!("An obstacle is {} deep; it must be 0 to 200 m.", one.depth_m),
-        );
+        check.length(one.height_m, 0.2..=40.0, format!("{at}/height_m"), |height, limits| {
+            format!("An obstacle is {height} high; it must be {limits}.")
+        });
+        check.length(one.depth_m, 0.0..=200.0, format!("{at}/depth_m"), |depth, limits| {
+            format!("An obstacle is {depth} deep; it must be {limits}.")
+        });
     }
 }
 
@@ -478,11 +492,9 @@ fn pair(via: &Via, at: &str, name: &str, check: &mut Check) {
         Via::PowerLine { length_m, strips, .. } => (length_m, ("strips", *strips)),
         Via::Cable { .. } | Via::Radio { .. } | Via::BestRadio => return,
     };
-    check.that(
-        (0.0..=500.0).contains(&length.get()),
-        format!("{at}/length_m"),
-        format!("The wiring to {name} is {length} long; it must be 0 to 500 m."),
-    );
+    check.length(*length, 0.0..=500.0, format!("{at}/length_m"), |length, limits| {
+        format!("The wiring to {name} is {length} long; it must be {limits}.")
+    });
     let (field, count) = parts;
     check.that(
         count <= 10,
@@ -588,14 +600,12 @@ fn position(place: &Position, house: &House, at: &str, name: &str, check: &mut C
         check.that(
             value.is_finite() && value.get().abs() <= REACH_LIMIT_M,
             format!("{at}/{field}"),
-            format!("{name} stands over {REACH_LIMIT_M} m away; move it nearer."),
+            format!("{name} stands over {} away; move it nearer.", check.reach()),
         );
     }
-    check.that(
-        (0.0..=12.0).contains(&place.height_m.get()),
-        format!("{at}/height_m"),
-        format!("{name} stands {} above its floor; enter 0 to 12 m.", place.height_m),
-    );
+    check.length(place.height_m, 0.0..=12.0, format!("{at}/height_m"), |height, limits| {
+        format!("{name} stands {height} above its floor; enter {limits}.")
+    });
 }
 
 /// Six pairs of lower-case hexadecimal digits with colons between (IEEE 802, EUI-48).
@@ -609,7 +619,6 @@ fn is_hardware_address(text: &str) -> bool {
 mod tests {
     use crate::id::{DeviceId, LevelId, PlanId, RoomId, SetupId, UseId};
     use crate::*;
-    use busy_hen_units::Metres;
     use jiff::civil::date;
 
     fn device(name: &str, to: Option<&str>) -> Device {

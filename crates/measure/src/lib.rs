@@ -185,6 +185,8 @@ pub async fn serve_far_end(listener: std::net::TcpListener, far_side: FarSide) -
             .add((header::X_CONTENT_TYPE_OPTIONS, "nosniff"));
         App::new().wrap(any_origin).service(web::scope("/measure").app_data(far_side.clone()).configure(configure))
     })
+    // A delay that is measured must be the line's, not that of small packets held back.
+    .tcp_nodelay(true)
     .listen(listener)?
     .shutdown_timeout(5)
     .run()

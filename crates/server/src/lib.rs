@@ -81,6 +81,7 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(predict::light)
         .service(predict::grid)
         .service(predict::chain)
+        .service(predict::complaints)
         .service(rounds::create_round)
         .service(rounds::open_round)
         .service(rounds::delete_round)
@@ -189,7 +190,9 @@ pub fn application(
 /// # Errors
 /// When the socket can't be used.
 pub async fn serve(doors: Doors, state: web::Data<AppState>) -> std::io::Result<()> {
-    let mut server = HttpServer::new(move || application(state.clone())).client_request_timeout(HEAD_PATIENCE);
+    // The last part of an answer does not wait for the other end to acknowledge the part before it (40 ms at every tenth key).
+    let mut server =
+        HttpServer::new(move || application(state.clone())).client_request_timeout(HEAD_PATIENCE).tcp_nodelay(true);
     server = match doors.tls {
         // WebSockets go over HTTP/1.1 here, so nothing else is offered.
         Some(tls) => server.listen_rustls_0_23(doors.listener, tls)?,

@@ -8,6 +8,6 @@ pub mod step;
 pub mod verdict;
 
 pub use activity::{Need, busy_need, need_of, room_need};
-pub use evening::{RunningLine, running_line};
+pub use evening::{BUSY_EVENING, RunningLine, running_line};
 pub use step::ServiceStep;
 pub use verdict::Verdict;

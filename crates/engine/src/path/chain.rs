@@ -11,7 +11,6 @@ use super::hops::{HopKind, Medium};
 use super::network::{Access, Direction, Network, Part, as_predicted};
 use crate::airtime::{Air, LinkTable};
 use crate::catalogue::Client;
-use crate::changes::length;
 use crate::geometry::Plan;
 use crate::propagation::Sight;
 
@@ -173,7 +172,7 @@ impl Network<'_> {
                 HopKind::Radio { block, loss, table, .. } => {
                     let sight = Sight::between(place.plan, node.at, self.nodes[uplink.to].at);
                     let (signal, between) = (table.at(*loss).rssi, sight.in_words(place.plan));
-                    let detail = format!("{signal:.0}, {}, {between}", length(sight.distance, self.units));
+                    let detail = format!("{signal:.0}, {}, {between}", self.units.in_words(sight.distance));
                     (LinkKind::RadioHop, format!("{} hop to {}", block.band, node.name), detail)
                 }
                 HopKind::Broken(why) => {
@@ -193,7 +192,7 @@ impl Network<'_> {
             return list;
         }
         let between = place.sight.in_words(place.plan);
-        let detail = format!("{:.0}, {}, {between}", air.rssi, length(place.sight.distance, self.units));
+        let detail = format!("{:.0}, {}, {between}", air.rssi, self.units.in_words(place.sight.distance));
         let label = format!("{} air from {}", access.band, node.name);
         list.push((Part::Air, link(LinkKind::Air, &label, detail, Some(air.down), Some(air.up))));
         let most = access.table.ceiling();

@@ -80,7 +80,7 @@ impl Model<'_> {
         rows
     }
 
-    fn row(&self, room: &PlanRoom, measured: &Measured) -> LedgerRow {
+    pub(super) fn row(&self, room: &PlanRoom, measured: &Measured) -> LedgerRow {
         let spots = || self.home.house.spots.iter().filter(|spot| spot.room_id == room.id);
         let worst = spots()
             .filter_map(|spot| self.plan.spot(spot).map(|(_, at)| (spot.id, at)))

@@ -1,11 +1,12 @@
 //! Predictions: the lit map with hops and ledger, and the chain at a place.
 
 use actix_web::web::{Data, Path};
-use actix_web::{HttpResponse, post};
+use actix_web::{HttpResponse, get, post};
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::cautions::{Caution, cautions};
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::path::Chain;
+use busy_hen_engine::predict::explained::{Explained, explained};
 use busy_hen_engine::predict::ledger::LedgerRow;
 use busy_hen_engine::predict::map::{DrawnHop, LightMap};
 use busy_hen_engine::predict::{Model, Prediction, Question};
@@ -270,4 +271,24 @@ pub async fn chain(
         Ok(ChainView { room_id, prediction, chain, leans: model.leans(at).unwrap_or_default() })
     };
     Ok(HttpResponse::Ok().json(places.compute(explained).await?))
+}
+
+/// Explains the complaints of a home by what a setup is predicted to do in their rooms.
+#[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)),
+    responses((status = OK, description = "Those that can be told of, in the order of the brief.", body = Vec<Explained>), Computing))]
+#[get("/api/homes/{home}/setups/{setup}/complaints")]
+pub async fn complaints(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> Result<HttpResponse, ApiError> {
+    let (home_id, setup_id) = *ids;
+    let day = state.today();
+    let home = state.store.home(home_id).await?.home;
+    let places = state.places.clone();
+    let told = move |_: &Watch| {
+        let setup = setup_with(&home, setup_id, None)?;
+        let plan = Plan::new(&home.house, home.units);
+        let all = home.brief.complaints.iter();
+        let told: Vec<Explained> =
+            all.filter_map(|own| explained(&home, &setup, &plan, own, day, &state.kept)).collect();
+        Ok(told)
+    };
+    Ok(HttpResponse::Ok().json(places.compute(told).await?))
 }

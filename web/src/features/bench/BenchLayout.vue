@@ -175,6 +175,8 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 }
 
 .stage {
+  /* Holds what is hidden for the eye, which would stretch the page itself. */
+  position: relative;
   flex: 1;
   min-height: 0;
   overflow: auto;

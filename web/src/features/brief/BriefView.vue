@@ -1,16 +1,18 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { v4 as newId } from 'uuid'
 
-import { api } from '../../api/client'
-import type { BriefEdit, Complaint, FamilyDevice, Plan, RoomUse, Want } from '../../api/types'
+import { answer, api } from '../../api/client'
+import type { BriefEdit, Complaint, Explained, FamilyDevice, Plan, RoomUse, Want } from '../../api/types'
 import HoursField from './HoursField.vue'
 import SocketMap from './SocketMap.vue'
 import { useCatalogue } from '../../shared/useCatalogue'
+import { useLatest } from '../../shared/useLatest'
 import { activityWord, numberOf, sentence, speed } from '../../shared/words'
-import { useHome, useHomeDraft } from '../bench'
+import { useBench, useHome, useHomeDraft } from '../bench'
 
 const home = useHome()
+const bench = useBench()
 const catalogue = useCatalogue()
 
 const view = computed(() => home.view.value)
@@ -147,6 +149,28 @@ const inForce = computed(() =>
 )
 const line = computed(() => view.value?.line)
 const stateOf = (id: string) => view.value?.complaints.find((own) => own.complaint_id === id)
+/** What the chosen setup's prediction says to each complaint. */
+const explained = shallowRef<Explained[]>([])
+const explain = useLatest(async () => {
+  const setup = bench.setupId
+  try {
+    explained.value = setup
+      ? await answer(
+          api.GET('/api/homes/{home}/setups/{setup}/complaints', {
+            params: { path: { home: home.id, setup } },
+          }),
+        )
+      : []
+  } catch (error) {
+    home.fail(error)
+  }
+})
+watch(
+  () => [view.value, bench.setupId],
+  () => explain(undefined),
+  { immediate: true },
+)
+const explainedOf = (id: string) => explained.value.find((own) => own.complaint_id === id)
 /** Whether what a plan usually gives, and costs, is asked for. */
 const morePlans = ref(false)
 const bridges = [
@@ -197,7 +221,7 @@ const bridges = [
       class="complaint"
       :aria-label="`Complaint ${index + 1}`"
     >
-      <v-text-field v-model="complaint.words" label="What happens" />
+      <v-text-field v-model="complaint.words" class="whole" label="What happens" />
       <v-select
         v-model="complaint.room_id"
         :items="[ANYWHERE, ...rooms]"
@@ -215,10 +239,20 @@ const bridges = [
       >
         Remove
       </v-btn>
-      <p v-if="stateOf(complaint.id)" class="small state" :class="{ open: stateOf(complaint.id)!.open }">
+      <p
+        v-if="stateOf(complaint.id)"
+        class="whole small state"
+        :class="{ open: stateOf(complaint.id)!.open }"
+      >
         {{ stateOf(complaint.id)!.open ? '' : 'Answered: ' }}{{ stateOf(complaint.id)!.told }}
       </p>
-      <v-text-field v-model="complaint.answer" class="answer" label="What answered it" />
+      <p v-if="explainedOf(complaint.id)" class="whole small">
+        <b>{{
+          explainedOf(complaint.id)!.explains ? 'Predicted, and it would explain it.' : 'Predicted.'
+        }}</b>
+        {{ explainedOf(complaint.id)!.told }}
+      </p>
+      <v-text-field v-model="complaint.answer" class="whole" label="What answered it" />
     </fieldset>
     <v-btn id="add-complaint" size="small" @click="addComplaint">Add a complaint</v-btn>
 
@@ -501,44 +535,44 @@ h2 {
 }
 
 .sheet td {
-  padding: 4px;
+  padding: 4px 3px;
   border-bottom: 0;
 }
 
 .sheet th {
-  padding: 4px 8px;
+  padding: 4px 5px;
 }
 
 .few {
-  width: 74px;
+  width: 58px;
 }
 
 .hours {
-  width: 132px;
+  width: 116px;
 }
 
 .complaint {
   display: grid;
-  grid-template-columns: 2fr 1.2fr auto 140px auto;
-  gap: 8px;
+  grid-template-columns: minmax(110px, 220px) auto 140px auto;
+  justify-content: start;
+  gap: 4px 14px;
   align-items: center;
   border: 0;
   border-bottom: 1px solid var(--line);
   padding: 6px 0;
 }
 
-.complaint .state {
-  grid-column: 1 / 3;
+.complaint .whole {
+  grid-column: 1 / -1;
   margin: 0;
+}
+
+.complaint .state {
   color: var(--leaf);
 }
 
 .complaint .state.open {
   color: var(--comb);
-}
-
-.complaint .answer {
-  grid-column: 3 / -1;
 }
 
 .more {
@@ -557,7 +591,7 @@ h2 {
 
 .sheet .picked {
   width: 25%;
-  min-width: 132px;
+  min-width: 108px;
 }
 
 .ticks {
@@ -572,16 +606,12 @@ h2 {
 
 td .v-btn {
   margin-top: 0;
+  padding: 0 4px;
 }
 
 @media (max-width: 600px) {
   .complaint {
     grid-template-columns: 1fr;
-  }
-
-  .complaint .state,
-  .complaint .answer {
-    grid-column: 1;
   }
 
   .grid {

@@ -40,12 +40,12 @@ function take(end: 'from' | 'to', typed: string) {
 .hours {
   display: flex;
   align-items: center;
-  gap: 5px;
+  gap: 4px;
   white-space: nowrap;
 }
 
 input {
-  width: 34px;
+  width: 30px;
   border: 0;
   border-bottom: 1px solid var(--quiet);
   background: #fff;

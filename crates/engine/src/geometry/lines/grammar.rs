@@ -34,7 +34,7 @@ pub const GRAMMAR: [Saying; 20] = [
         "where it lies",
         "Kitchen 4.2 x 3.6 east of Hall",
         "Kitchen 14' x 12' east of Hall",
-        "north, east, south, west of; at 3, 1.5 from the first corner",
+        "north, east, south, west of; or at and two lengths: east and south of the first corner",
     ),
     say(
         "lined up otherwise",
