@@ -2,7 +2,12 @@ import { createVuetify } from 'vuetify'
 import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
 
 /** A field as in a fitter's notebook: what it asks above, a ruled line under what was written; its looks are in tokens.css. */
-const field = { variant: 'underlined', density: 'compact', hideDetails: 'auto', persistentPlaceholder: true } as const
+const field = {
+  variant: 'underlined',
+  density: 'compact',
+  hideDetails: 'auto',
+  persistentPlaceholder: true,
+} as const
 
 /** Ours: paper and ink, one red to act with, and nothing rounded more than a fitter's notebook. */
 export const vuetify = createVuetify({

@@ -218,6 +218,29 @@ impl Bench {
         .await;
     }
 
+    /// Chooses another word of the question over the map.
+    pub async fn word(&self, label: &str, item: &str) {
+        self.click(&format!("//button[starts-with(@aria-label,\"{label}:\")]")).await;
+        self.click(&format!("//*[@role='menuitemradio'][normalize-space(.)=\"{item}\"]")).await;
+    }
+
+    /// Opens what the dock under the map has under this title.
+    pub async fn dock(&self, title: &str) {
+        self.click(&format!(
+            "//*[@aria-label='The dock']//*[@role='tab'][starts-with(normalize-space(.),\"{title}\")]"
+        ))
+        .await;
+    }
+
+    /// Pulls the kit out over the map and puts one of it into the chosen room.
+    pub async fn place(&self, kit: &str) {
+        if self.driver.find(By::Id("kit")).await.is_ok() {
+            self.click("//button[@id='kit']").await;
+        }
+        let own = self.find(&format!("[data-kit={kit}]")).await;
+        own.send_keys(Key::Enter + "").await.expect("the kit takes keys");
+    }
+
     /// Hands a file to the page's file chooser.
     ///
     /// # Panics

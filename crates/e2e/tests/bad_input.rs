@@ -65,7 +65,7 @@ async fn the_house() {
     bench.see("“high” is no length; write it as in “3.8”.").await;
     bench.fill("Floor to floor, m", "27").await;
     bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
-    bench.see_in("[role=alert]", "Ground is 27 m high; a level is 1.8 m to 8.0 m").await;
+    bench.see_in("[role=alert]", "Ground is 27.0 m high; a level is 1.8 m to 8.0 m").await;
     bench.close().await;
 }
 
@@ -98,7 +98,7 @@ async fn a_room_with_readings_stays_until_somebody_says_what_became_of_it() {
 async fn setups_and_devices() {
     let bench = Bench::demo(DESK).await;
     bench.open_home(HOME, "Setups").await;
-    bench.press("Ground").await;
+    bench.dock("Setup A").await;
     bench.press("Delete setup A").await;
     bench.see("It holds 2 rounds with 120 runs; they go with it. Undo brings all of it back.").await;
     bench.press("Keep it").await;

@@ -35,15 +35,15 @@ async fn the_question_changes_what_is_predicted() {
     bench.open_home(HOME, "Setups").await;
     bench.see_in("aside", "nothing else busy").await;
     let alone: f64 = bench.ledger("Study", 1).await.parse().unwrap();
-    bench.choose("Household", "busy evening").await;
+    bench.word("Household", "in the busy evening").await;
     bench.see_in("aside", "busy evening").await;
     bench
         .wait("less on a busy evening", || async {
             (bench.ledger("Study", 1).await.parse::<f64>().ok()? < alone).then_some(())
         })
         .await;
-    bench.choose("Household", "nothing else busy").await;
-    bench.choose("Test to", "local").await;
+    bench.word("Household", "nothing else busy").await;
+    bench.word("Test to", "local").await;
     bench
         .wait("more than the plan in a local test", || async {
             (bench.ledger("Front room", 1).await.parse::<f64>().ok()? > 301.0).then_some(())
@@ -56,6 +56,7 @@ async fn the_question_changes_what_is_predicted() {
 async fn a_setup_is_renamed_and_that_is_undone_and_done_again() {
     let bench = Bench::demo(DESK).await;
     bench.open_home(HOME, "Setups").await;
+    bench.dock("Setup A").await;
     bench.fill("Name of setup A", "before the visit").await;
     bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
     bench.see_in("nav[aria-label='Setups']", "before the visit").await;

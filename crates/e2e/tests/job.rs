@@ -83,9 +83,8 @@ async fn from_a_new_home_to_a_verdict() {
     stop(&bench, "Setups").await;
     bench.see("No setup yet").await;
     new_setup(&bench, "as found").await;
-    bench.press("Ground").await;
     let kit = bench.find("[data-kit=router_ac]").await;
-    let hall = bench.find_xpath("//*[name()='svg'][starts-with(@aria-label,'Map')]//*[name()='text'][.='Hall']").await;
+    let hall = bench.find("svg[aria-label^='Map'] path[aria-label^='Hall']").await;
     bench
         .driver
         .action_chain()
@@ -103,7 +102,7 @@ async fn from_a_new_home_to_a_verdict() {
     // Setup B: the same and a node upstairs; the map and ledger follow the drag, and the drop is kept.
     new_setup(&bench, "node upstairs").await;
     bench.click("//aside//button[normalize-space(.)='Landing']").await;
-    bench.find("[data-kit=node_ax_dual]").await.send_keys(Key::Enter + "").await.unwrap();
+    bench.place("node_ax_dual").await;
     let node = bench.find("[data-device=Node]").await;
     bench.see_in("section[aria-label='Settings of Node']", "Backhaul").await;
     let before = bench.ledger("Yard", 1).await;
@@ -145,15 +144,16 @@ async fn the_keyboard_reaches_everything() {
     let bench = Bench::demo(DESK).await;
     bench.open_home("Canal terrace with pottery", "Brief").await;
     bench.see_in("aside", "Pottery").await;
-    bench.key("gs").await;
-    bench.see("Drag kit onto the map").await;
-    bench.key("j").await;
+    bench.key("3").await;
+    bench.see("Findings").await;
+    bench.find("aside th button").await.focus().await.unwrap();
+    bench.driver.action_chain().send_keys(Key::Down + "").send_keys(Key::Up + "").perform().await.unwrap();
     bench.see_in("section[aria-label='Chain to the room']", "No radio of this setup is heard here").await;
-    bench.key("]").await;
+    bench.key("B").await;
     bench.see_in("aside", "B predicted").await;
     bench.key("?").await;
-    bench.see("move it 10 cm; with Shift 1 m").await;
-    bench.press("Close").await;
+    bench.see("move it 10 cm or 4 in").await;
+    bench.key("?").await;
 
     // Find the node, move it with the arrows, take it back with undo.
     bench.key(Key::Control + "k").await;

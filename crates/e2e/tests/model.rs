@@ -92,7 +92,7 @@ async fn pairs_and_aerials_are_set_with_their_cautions() {
     bench.see("hangs on the mains: use sound wall outlets and open none").await;
     bench.see("Backhaul:").await;
     bench.choose("Power strips", "2").await;
-    bench.see_in("section[aria-label^='Settings']", "into the wall, not into a power strip").await;
+    bench.see_in("section[aria-label^='Settings']", "hangs on 2 power strips").await;
     bench.wait("a zigzag", || async { (count(&bench, "svg .hop path.power_line").await > 0.0).then_some(()) }).await;
     bench.choose("By", "coax, by a pair of adapters").await;
     bench.see("needs a filter where the line enters").await;
@@ -103,7 +103,7 @@ async fn pairs_and_aerials_are_set_with_their_cautions() {
     bench.fill("Gain, dBi", "5").await;
     tab(&bench).await;
     bench.choose("Stands", "in a metal cabinet").await;
-    bench.see("takes most of its signal; move it out").await;
+    bench.see_in("section[aria-label^='Settings']", "stands in a metal cabinet.").await;
     // With its radios off there is nothing to move out.
     for radio in ["1", "2"] {
         bench
@@ -113,7 +113,7 @@ async fn pairs_and_aerials_are_set_with_their_cautions() {
             .await;
         bench.saved().await;
     }
-    bench.no_longer("section[aria-label^='Settings']", "move it out").await;
+    bench.no_longer("section[aria-label^='Settings']", "stands in a metal cabinet.").await;
     bench.close().await;
 }
 
@@ -123,11 +123,13 @@ async fn shut_doors_and_clinging_phones_change_what_is_predicted() {
     bench.open_home(HOME, "Setups").await;
     let now = || async { bench.ledger("Bathroom", 1).await.parse::<f64>().ok() };
     let open = bench.wait("a prediction", now).await;
-    bench.choose("Doors", "all shut").await;
+    bench.word("Doors", "all shut").await;
     bench.wait("less behind shut doors", || async { now().await.filter(|shut| *shut < open) }).await;
     bench.click("//nav[@aria-label='Setups']/button[contains(., 'dual-band pair')]").await;
+    bench.dock("Setup B").await;
     bench.choose("Phones find a device by", "a name for each device").await;
-    bench.see("phones stay on the router's until it is gone").await;
+    bench.dock("Findings").await;
+    bench.see("phones stay on the one they know").await;
     bench.close().await;
 }
 
@@ -175,17 +177,18 @@ async fn advice_is_of_what_is_set_and_the_ledger_and_the_map_judge_alike() {
                 const area = /not in ([0-9.]+)/.exec(row?.innerText ?? '')?.[1]; \
                 const map = [...document.querySelectorAll('svg')].map((own) => own.textContent).join(' '); \
                 return area && map.includes(area) && row.innerText.includes('not met') ? 1 : 0";
+    bench.key("d").await;
     bench.wait("one area for both", || async { (bench.number(told).await > 0.5).then_some(()) }).await;
-    bench.find("[data-kit=router_ac]").await.send_keys(Key::Enter + "").await.unwrap();
-    bench.see("both serve on one channel at 2.4 GHz and 5 GHz").await;
+    bench.place("router_ac").await;
+    bench.see("serve on one channel at 2.4 GHz and 5 GHz").await;
     bench.saved().await;
-    bench.find("[data-kit=ap_ax]").await.send_keys(Key::Enter + "").await.unwrap();
+    bench.place("ap_ax").await;
     bench.see("Its cable feeds it: it needs an injector").await;
     bench.no_longer("section[aria-label^='Settings']", "Plug it straight into a wall outlet").await;
     // A radio that carries the uplink follows the router's channel: nothing is said of its own.
     bench.click("//nav[@aria-label='Setups']/button[contains(., 'dual-band pair')]").await;
     bench.click("//*[@data-device='Landing node']").await;
     bench.see("carries the uplink: works on the channel of the device upstream").await;
-    bench.no_longer("section[aria-label^='Settings']", "shares spectrum with radar").await;
+    bench.no_longer("section[aria-label^='Settings']", "radar has first call").await;
     bench.close().await;
 }

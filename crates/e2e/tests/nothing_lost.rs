@@ -128,6 +128,7 @@ async fn two_windows_follow_one_another_and_ask_where_both_changed_the_same() {
 async fn undo_takes_back_ones_own_step_and_leaves_the_others_work() {
     let bench = Bench::demo(DESK).await;
     bench.open_home(HOME, "Setups").await;
+    bench.dock("Setup A").await;
     bench.fill("Name of setup A", "mine").await;
     bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
     bench.see_in("nav[aria-label='Setups']", "mine").await;
@@ -179,10 +180,12 @@ async fn a_deleted_round_comes_back_by_undo() {
 async fn a_tested_setup_goes_on_in_a_copy_and_keeps_what_was_tested() {
     let bench = Bench::demo(DESK).await;
     bench.open_home(HOME, "Setups").await;
+    bench.dock("Setup A").await;
     bench.see("changing it makes them readings of something else").await;
     let tested = stored(&bench, "/home/setups/0/devices/0/at").await;
     bench.find("[data-device=Router]").await.focus().await.unwrap();
     bench.driver.action_chain().send_keys(Key::Right + "").perform().await.unwrap();
+    bench.dock("Setup A").await;
     bench.see_in("[aria-label=Tested]", "taken before").await;
     bench.press("Go on in a copy").await;
     bench.fill("What is different in the copy", "router moved").await;
@@ -200,8 +203,8 @@ async fn pressing_a_device_does_not_move_what_is_under_the_pointer() {
     let device = bench.find("[data-device=Router]").await;
     let place = || bench.number("return document.querySelector('[data-device=Router]').getBoundingClientRect().top");
     // Everything that is shown with the map has come.
-    bench.see_in("ol[aria-label='Steps of service']", "made-up readings").await;
-    bench.find("[aria-label=Tested]").await;
+    bench.see_in("ol[aria-label='What the shades stand for']", "HD film").await;
+    bench.see("Findings 2").await;
     let before = place().await;
     let at = stored(&bench, "/home/setups/0/devices/0/at").await;
     bench.driver.action_chain().move_to_element_center(&device).click_and_hold().perform().await.unwrap();

@@ -191,8 +191,9 @@ async fn what_is_dragged_and_drawn_stands_in_the_lines_and_is_taken_back_step_by
         .unwrap();
     bench.wait("a line for it", || async { lines(&bench).await.contains("\nRoom ").then_some(()) }).await;
     bench.press("Choose, drag").await;
-    let room = bench.find("[aria-label^='Room,']").await;
-    room.send_keys(Key::Enter + "").await.unwrap();
+    let room = grip(&bench, "[aria-label^='Room,']").await;
+    bench.driver.execute("arguments[0].focus()", vec![room.to_json().unwrap()]).await.unwrap();
+    bench.driver.action_chain().send_keys(Key::Enter + "").perform().await.unwrap();
     let field = bench.find("figure form input").await;
     field.send_keys(Key::Control + "a").await.unwrap();
     field.send_keys("2.5 x wide").await.unwrap();

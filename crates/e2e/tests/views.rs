@@ -7,7 +7,7 @@ const HOME: &str = "Canal terrace with pottery";
 const STOPS: [(&str, &str); 5] = [
     ("Brief", "Busy evening"),
     ("House", "indoors,"),
-    ("Setups", "Drag kit onto the map"),
+    ("Setups", "put away"),
     ("Rounds", "median down"),
     ("Compare", "change of down"),
 ];

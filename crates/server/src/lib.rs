@@ -82,6 +82,7 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(predict::grid)
         .service(predict::chain)
         .service(predict::complaints)
+        .service(predict::finding)
         .service(rounds::create_round)
         .service(rounds::open_round)
         .service(rounds::delete_round)

@@ -79,8 +79,9 @@ async fn every_refusal_is_a_problem_with_a_code_and_leaves_the_home_as_it_was() 
         (Method::GET, "/api/jobs/no-id".into(), None, 404, "not_found"),
         (Method::POST, api.at("/setups"), Some(json!({"name":""}).to_string()), 422, "faults"),
         (Method::DELETE, api.at(&format!("/setups/{}", SetupId::named("none"))), None, 404, "not_found"),
-        (Method::POST, api.at(&format!("/setups/{setup}/light")), Some(json!({"ask":ask(),"level_id":nothing,"cell_m":0.5,"moved":null}).to_string()), 404, "not_found"),
-        (Method::POST, api.at(&format!("/setups/{setup}/light")), Some(json!({"ask":ask(),"level_id":nothing,"cell_m":0.0,"moved":null}).to_string()), 422, "faults"),
+        (Method::POST, api.at(&format!("/setups/{setup}/grid")), Some(json!({"ask":ask(),"level_id":nothing,"cell_m":0.5,"moved":null}).to_string()), 404, "not_found"),
+        (Method::POST, api.at(&format!("/setups/{setup}/light")), Some(json!({"ask":ask(),"layer":{"kind":"difference","setup_id":nothing},"moved":null}).to_string()), 404, "not_found"),
+        (Method::POST, api.at(&format!("/setups/{setup}/grid")), Some(json!({"ask":ask(),"level_id":nothing,"cell_m":0.0,"moved":null}).to_string()), 422, "faults"),
         (Method::POST, api.at(&format!("/setups/{setup}/chain")), Some(json!({"ask":ask()}).to_string()), 422, "faults"),
         (Method::POST, api.at("/rounds"), Some(json!({"setup_id":nothing,"client":"phone_ax","kind":"local","doors":"open","situation":"alone","runs_per_spot":5}).to_string()), 422, "faults"),
         (Method::GET, api.at(&format!("/compare?reference={setup}&other={setup}&kind=upside&client=phone_ax&situation=alone")), None, 400, "bad_query"),
@@ -187,17 +188,19 @@ async fn the_map_is_lit_and_follows_a_dragged_device_without_saving_it() {
     let view = api.view().await;
     let path = api.at(&format!("/setups/{}/light", SetupId::named("B")));
     let level = view["home"]["house"]["levels"][0]["id"].clone();
-    let ask_for = |moved: Value| json!({ "ask": ask(), "level_id": level, "cell_m": 0.5, "moved": moved });
+    let ask_for = |moved: Value| json!({ "ask": ask(), "moved": moved });
     let (status, still) = api.send(Method::POST, &path, ask_for(Value::Null)).await;
     assert_eq!(status, StatusCode::OK);
     assert_eq!(still["ledger"].as_array().unwrap().len(), 12);
-    assert!(!still["map"]["bands"].as_array().unwrap().is_empty());
+    assert_eq!(still["levels"].as_array().unwrap().len(), 3, "all levels at once");
+    assert!(still["levels"].as_array().unwrap().iter().all(|level| !level["shaded"].as_array().unwrap().is_empty()));
     let device = &view["home"]["setups"][1]["devices"][1];
     let mut at = device["at"].clone();
     at["y_m"] = 8.0.into();
     let (_, moved) = api.send(Method::POST, &path, ask_for(json!({ "device": device["id"], "at": at }))).await;
     assert_ne!(moved["hops"][0]["down_mbps"], still["hops"][0]["down_mbps"]);
-    let (status, job) = api.send(Method::POST, &path.replace("/light", "/grid"), ask_for(Value::Null)).await;
+    let fine = json!({ "ask": ask(), "level_id": level, "cell_m": 0.5, "moved": null });
+    let (status, job) = api.send(Method::POST, &path.replace("/light", "/grid"), fine).await;
     assert_eq!(status, StatusCode::ACCEPTED);
     let grid = api.result(&job).await;
     let places = grid.as_array().unwrap();

@@ -467,6 +467,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/setups/{setup}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Finds mistakes and risks of a setup, what costs the family most first, each with its fix where one action mends it. */
+        post: operations["finding"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/setups/{setup}/go-on-in-a-copy": {
         parameters: {
             query?: never;
@@ -510,7 +527,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Lights one level of a setup, also with a device on its way. */
+        /** Lights all levels of a setup, also with a device on its way. */
         post: operations["light"];
         delete?: never;
         options?: never;
@@ -1006,6 +1023,11 @@ export interface components {
          * @enum {string}
          */
         Band: "2.4" | "5" | "6";
+        /**
+         * @description What a rule rests on.
+         * @enum {string}
+         */
+        Basis: "standard" | "computed" | "common_practice";
         /** @description A round that another one stands beside. */
         Beside: {
             /**
@@ -1187,7 +1209,7 @@ export interface components {
          * @description Kind of caution.
          * @enum {string}
          */
-        CautionKind: "safety" | "craft";
+        CautionKind: "safety" | "neighbours";
         /** @description The chain of links from the line to a client at a place. */
         Chain: {
             /** @description What arrives. */
@@ -1218,6 +1240,7 @@ export interface components {
         ChainLink: {
             /** @description Why it carries that much. */
             detail: string;
+            device_id?: components["schemas"]["DeviceId"] | null;
             down_mbps?: components["schemas"]["MbitPerSec"] | null;
             /** @description What it is. */
             kind: components["schemas"]["LinkKind"];
@@ -1890,6 +1913,46 @@ export interface components {
             /** @description When it was asked for. */
             asked_ms: components["schemas"]["Millis"];
         };
+        /** @description A mistake or risk that a rule has found. */
+        Finding: {
+            /** @description What the rule rests on. */
+            basis: components["schemas"]["Basis"];
+            /**
+             * Format: double
+             * @description What it costs the family, for ranking: doublings of speed lost, rooms with unmet needs counted more.
+             */
+            cost: number;
+            device_id?: components["schemas"]["DeviceId"] | null;
+            /** @description The one action that mends it, in words; none where hands or money are needed. */
+            fix?: string | null;
+            /** @description What mending gives, in words; none where nothing was computed. */
+            gain?: string | null;
+            mended?: components["schemas"]["Setup"] | null;
+            /** @description Rooms that get noticeably more, most first. */
+            rooms: components["schemas"]["RoomGain"][];
+            /** @description The rule. */
+            rule: components["schemas"]["Rule"];
+            /** @description What is wrong and where, in one sentence. */
+            what: string;
+            /** @description Why it matters, for somebody who meets it for the first time. */
+            why: string;
+        };
+        /** @description Asks for what is wrong with a setup. */
+        FindingsAsk: {
+            /** @description What is asked. */
+            ask: components["schemas"]["Ask"];
+        };
+        /** @description A fine line within a step: where just so much arrives. */
+        FineLine: {
+            /** @description The figure, Mb/s down. */
+            figure: string;
+            /** @description Outlines of where at least that arrives. */
+            outlines: components["schemas"]["Vec"][];
+            /** @description Whether it is where the whole plan arrives. */
+            whole_plan: boolean;
+            x_m?: components["schemas"]["Metres"] | null;
+            y_m?: components["schemas"]["Metres"] | null;
+        };
         /** @description The firmware of a device. */
         Firmware: {
             /**
@@ -1947,6 +2010,16 @@ export interface components {
             /** @description What is different in it. */
             name: string;
         };
+        /** @description Predicts one level place by place. */
+        GridAsk: {
+            /** @description What is asked. */
+            ask: components["schemas"]["Ask"];
+            /** @description Side of a cell. */
+            cell_m: components["schemas"]["Metres"];
+            /** @description The level. */
+            level_id: components["schemas"]["LevelId"];
+            moved?: components["schemas"]["Moved"] | null;
+        };
         /** @description A place of a grid, with all that is predicted for it. */
         GridPlace: {
             limiting?: components["schemas"]["LinkKind"] | null;
@@ -1960,6 +2033,11 @@ export interface components {
             /** @description South of the origin. */
             y_m: components["schemas"]["Metres"];
         };
+        /**
+         * @description A hatch drawn over a colour, so that it is not colour alone that tells.
+         * @enum {string}
+         */
+        Hatch: "rising" | "falling" | "crossed";
         /** @description What was heard of one band at a mark: medians. */
         HeardBand: {
             band?: components["schemas"]["Band"] | null;
@@ -2241,6 +2319,30 @@ export interface components {
             /** @description One sentence. */
             told: string;
         };
+        /** @description What the map shows. */
+        Layer: {
+            /** @enum {string} */
+            kind: "works";
+        } | {
+            /** @enum {string} */
+            kind: "plan_share";
+        } | {
+            /** @description The band. */
+            band: components["schemas"]["Band"];
+            /** @enum {string} */
+            kind: "signal";
+        } | {
+            /** @enum {string} */
+            kind: "serves";
+        } | {
+            /** @enum {string} */
+            kind: "doubt";
+        } | {
+            /** @enum {string} */
+            kind: "difference";
+            /** @description That setup. */
+            setup_id: components["schemas"]["SetupId"];
+        };
         /** @description How much a path leans on a part: by how many decibels its loss grows for each that the part takes more. */
         Lean: {
             /**
@@ -2325,39 +2427,28 @@ export interface components {
          * @description Identifies a level of a house.
          */
         LevelId: string;
-        /** @description A lit level, the backhaul, and the ledger of the whole home. */
+        /** @description The lit house, the backhaul, and the ledger. */
         Light: {
             /** @description What is worth knowing of the setup before anyone drills. */
             cautions: components["schemas"]["Caution"][];
             /** @description Backhaul hops. */
             hops: components["schemas"]["DrawnHop"][];
+            /** @description What the map shows. */
+            layer: components["schemas"]["Layer"];
             /** @description Rooms, worst first. */
             ledger: components["schemas"]["LitRow"][];
-            /** @description The level. */
-            level_id: components["schemas"]["LevelId"];
-            /** @description The map. */
-            map: components["schemas"]["LightMap"];
+            /** @description Levels, in the order of the house. */
+            levels: components["schemas"]["LitLevel"][];
+            /** @description The shades of that, and what each stands for. */
+            shades: components["schemas"]["Shade"][];
         };
-        /** @description Lights one level. */
+        /** @description Lights the whole house. */
         LightAsk: {
             /** @description What is asked. */
             ask: components["schemas"]["Ask"];
-            /** @description Side of a cell. */
-            cell_m: components["schemas"]["Metres"];
-            /** @description The level. */
-            level_id: components["schemas"]["LevelId"];
+            /** @description What the map shows. */
+            layer?: components["schemas"]["Layer"];
             moved?: components["schemas"]["Moved"] | null;
-        };
-        /** @description One level lit. */
-        LightMap: {
-            /** @description Area of each service step that occurs, as polygons. */
-            bands: components["schemas"]["StepBand"][];
-            /** @description Side of a cell. */
-            cell_m: components["schemas"]["Metres"];
-            /** @description Outlines of all dead zones. */
-            dead_outlines: components["schemas"]["Vec"][];
-            /** @description Where a room's need is not met. */
-            dead_zones: components["schemas"]["DeadZone"][];
         };
         /** @description What is wrong with a typed line. */
         LineFault: components["schemas"]["Wrong"] & {
@@ -2371,9 +2462,25 @@ export interface components {
          * @enum {string}
          */
         LinkKind: "plan" | "port" | "cable" | "coax" | "power_line" | "radio_hop" | "sharing" | "neighbours" | "air" | "device";
+        /** @description One lit level. */
+        LitLevel: {
+            /** @description Side of a cell. */
+            cell_m: components["schemas"]["Metres"];
+            /** @description Outlines of all dead zones. */
+            dead_outlines: components["schemas"]["Vec"][];
+            /** @description Where a room's need is not met. */
+            dead_zones: components["schemas"]["DeadZone"][];
+            /** @description Where just so much arrives. */
+            fine_lines: components["schemas"]["FineLine"][];
+            /** @description The level. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description Where each shade holds; drawn over one another in their order. */
+            shaded: components["schemas"]["Shaded"][];
+        };
         /** @description A room of the ledger, with how much of it is a dead zone. */
         LitRow: components["schemas"]["LedgerRow"] & {
-            dead_area_m2?: components["schemas"]["SquareMetres"] | null;
+            /** @description How much of it does not get what it needs. */
+            dead_area_m2: components["schemas"]["SquareMetres"];
         };
         /** @description How the lock stands, for whoever asks. */
         LockView: {
@@ -3237,6 +3344,17 @@ export interface components {
             /** @description Its name, unique in the home. */
             name: string;
         };
+        /** @description What a room gets now, and with the finding mended. */
+        RoomGain: {
+            /** @description Its name. */
+            name: string;
+            /** @description Download at its middle now. */
+            now_mbps: components["schemas"]["MbitPerSec"];
+            /** @description The room. */
+            room_id: components["schemas"]["RoomId"];
+            /** @description Download at its middle then. */
+            then_mbps: components["schemas"]["MbitPerSec"];
+        };
         /**
          * Format: uuid
          * @description Identifies a room or outdoor area.
@@ -3407,6 +3525,11 @@ export interface components {
             /** @description Whether the stand-in phone is walking it. */
             walking: boolean;
         };
+        /**
+         * @description A rule about setups.
+         * @enum {string}
+         */
+        Rule: "metal_cabinet" | "cupboard" | "double_translation" | "repeater_chain" | "dead_hop" | "weak_hop" | "shared_backhaul" | "slow_band_hop" | "wasted" | "old_wifi_on" | "one_channel" | "indoor_channel_outdoors" | "radar_bound" | "wide_in2_4" | "between_channels" | "busy_channel" | "narrow_channel" | "radio_off" | "nothing_serves" | "slow_port" | "old_cable" | "power_strip" | "noisy_outlet" | "power_line_under_plan" | "other_board" | "splitters" | "not_guided" | "mixed_kit" | "newer_behind_older" | "single_point" | "fixed_on_air" | "beyond_plan" | "long_queue" | "away_from_entry" | "no_outlet" | "may_not_drill" | "firmware_behind";
         /** @description One execution of a test at a spot, with the figures kept of it. */
         Run: {
             /**
@@ -3590,7 +3713,7 @@ export interface components {
          * @description What works at a place, from nothing to several things at once; each step holds all below it.
          * @enum {string}
          */
-        ServiceStep: "nothing" | "messages" | "music" | "call" | "hd_film" | "uhd_film" | "several";
+        ServiceStep: "nothing" | "messages" | "music" | "call" | "hd_film" | "uhd_film" | "several" | "large_files" | "half_gigabit" | "gigabit";
         /** @description Devices tried or fitted together. */
         Setup: {
             /** @description Its devices; the one in router mode without an uplink is where the line enters. */
@@ -3609,6 +3732,25 @@ export interface components {
          * @description Identifies a setup.
          */
         SetupId: string;
+        /** @description One shade of a layer, and what it stands for. */
+        Shade: {
+            /** @description Its colour, as `#rrggbb`. */
+            colour: string;
+            /** @description Its figures, where it has some. */
+            figure?: string | null;
+            hatch?: components["schemas"]["Hatch"] | null;
+            /** @description Whether ink reads on it; else paper does. */
+            ink: boolean;
+            /** @description What it stands for. */
+            name: string;
+        };
+        /** @description Where a shade of a layer holds; drawn over one another in their order. */
+        Shaded: {
+            /** @description Its polygons. */
+            polygons: components["schemas"]["Vec"][];
+            /** @description The shade, an index into the layer's own. */
+            shade: number;
+        };
         /** @description What a picture shows. */
         Shows: {
             /** @enum {string} */
@@ -3785,13 +3927,6 @@ export interface components {
             /** @description The step. */
             step: components["schemas"]["ServiceStep"];
             up_mbps?: components["schemas"]["MbitPerSec"] | null;
-        };
-        /** @description Where one service step holds, or a better one. */
-        StepBand: {
-            /** @description Its polygons. */
-            polygons: components["schemas"]["Vec"][];
-            /** @description The step. */
-            step: components["schemas"]["ServiceStep"];
         };
         /** @description A step that can be gone back to. */
         StepView: {
@@ -7615,6 +7750,123 @@ export interface operations {
             };
         };
     };
+    finding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindingsAsk"];
+            };
+        };
+        responses: {
+            /** @description The findings. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finding"][];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     go_on_in_a_copy: {
         parameters: {
             query?: never;
@@ -7776,7 +8028,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LightAsk"];
+                "application/json": components["schemas"]["GridAsk"];
             };
         };
         responses: {
@@ -7897,7 +8149,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description The lit level. */
+            /** @description The lit house. */
             200: {
                 headers: {
                     [name: string]: unknown;

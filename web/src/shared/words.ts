@@ -1,4 +1,4 @@
-import type { Activity, LengthUnit, Mode, Purpose, ServiceStep, StopName, Verdict } from '../api/types'
+import type { Activity, LengthUnit, Mode, Purpose, StopName, Verdict } from '../api/types'
 
 const METRES_PER_FOOT = 0.3048
 
@@ -96,22 +96,6 @@ export const stopWord: Record<StopName, string> = {
   setups: 'Setups',
   rounds: 'Rounds',
   compare: 'Compare',
-}
-
-/** Night to cream, by service step. */
-export const stepColour: Record<ServiceStep, string> = {
-  nothing: 'var(--night)',
-  messages: 'var(--dusk)',
-  music: 'var(--plum)',
-  call: 'var(--ember)',
-  hd_film: 'var(--copper)',
-  uhd_film: 'var(--straw)',
-  several: 'var(--cream)',
-}
-
-/** Text that reads on a service step's colour. */
-export function textOn(step: ServiceStep): string {
-  return ['hd_film', 'uhd_film', 'several'].includes(step) ? 'var(--night)' : 'var(--paper)'
 }
 
 export const purposeWord: Record<Purpose, string> = {

@@ -33,7 +33,6 @@ async fn main() {
     bench.see("limiting link").await;
     bench.see_in("svg[aria-label^='Map']", "Mb/s").await;
     bench.picture(&folder.join("setups.png")).await;
-    bench.press("Ground").await;
     bench.click("//*[@data-device='Router']").await;
     bench.see("At the line").await;
     bench.picture(&folder.join("setups-device.png")).await;

@@ -23,21 +23,39 @@ pub enum ServiceStep {
     UhdFilm,
     /// Several at once.
     Several,
+    /// Large files in the time of a coffee.
+    LargeFiles,
+    /// Half a gigabit.
+    HalfGigabit,
+    /// A gigabit port's worth.
+    Gigabit,
 }
 
 /// Least download of each step above nothing, Mb/s; planning values as in [`super::activity::need_of`].
-const DOWN: [f64; 6] = [0.5, 3.0, 4.0, 8.0, 25.0, 100.0];
+///
+/// The three above "several at once" are common practice: a gigabit port passes about 940, so that its step begins at 900.
+const DOWN: [f64; 9] = [0.5, 3.0, 4.0, 8.0, 25.0, 100.0, 250.0, 500.0, 900.0];
 /// Least upload of each step above nothing, Mb/s.
-const UP: [f64; 6] = [0.2, 0.3, 3.0, 3.0, 3.0, 15.0];
+const UP: [f64; 9] = [0.2, 0.3, 3.0, 3.0, 3.0, 15.0, 20.0, 30.0, 50.0];
 /// Longest round trip of each step above nothing, ms.
-const LATENCY: [f64; 6] = [1000.0, 500.0, 150.0, 150.0, 150.0, 100.0];
+const LATENCY: [f64; 9] = [1000.0, 500.0, 150.0, 150.0, 150.0, 100.0, 100.0, 100.0, 100.0];
 /// How far below the first step the scale begins, as a ratio.
 const BELOW_FIRST: f64 = 0.1;
 
 impl ServiceStep {
     /// All steps, lowest first.
-    pub const ALL: [Self; 7] =
-        [Self::Nothing, Self::Messages, Self::Music, Self::Call, Self::HdFilm, Self::UhdFilm, Self::Several];
+    pub const ALL: [Self; 10] = [
+        Self::Nothing,
+        Self::Messages,
+        Self::Music,
+        Self::Call,
+        Self::HdFilm,
+        Self::UhdFilm,
+        Self::Several,
+        Self::LargeFiles,
+        Self::HalfGigabit,
+        Self::Gigabit,
+    ];
 
     /// Name for people.
     #[must_use]
@@ -50,6 +68,9 @@ impl ServiceStep {
             Self::HdFilm => "HD film",
             Self::UhdFilm => "4K film",
             Self::Several => "several at once",
+            Self::LargeFiles => "large files",
+            Self::HalfGigabit => "half a gigabit",
+            Self::Gigabit => "a gigabit",
         }
     }
 

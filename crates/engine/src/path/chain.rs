@@ -1,6 +1,6 @@
 //! The chain explained: every link with what it carries and why, the limiting link, and what mending each would give.
 
-use busy_hen_home::{AccessLine, Band, Range, TestKind};
+use busy_hen_home::{AccessLine, Band, DeviceId, Range, TestKind};
 use busy_hen_units::{Db, MbitPerSec};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -60,6 +60,8 @@ pub struct ChainLink {
     pub mended_down_mbps: MbitPerSec,
     /// Likely range of what it carries towards the client, 10 to 90 %; none for what is known, such as a plan or a port.
     pub likely_down_mbps: Option<Range>,
+    /// The device whose uplink it is, where it is a hop.
+    pub device_id: Option<DeviceId>,
 }
 
 /// The chain of links from the line to a client at a place.
@@ -180,7 +182,8 @@ impl Network<'_> {
                     (LinkKind::RadioHop, format!("uplink of {}", node.name), why)
                 }
             };
-            list.push((Part::Hop(*hop), link(kind, &label, detail, Some(down), Some(up))));
+            let hop_link = link(kind, &label, detail, Some(down), Some(up));
+            list.push((Part::Hop(*hop), ChainLink { device_id: Some(node.id), ..hop_link }));
         }
         list.extend(self.shared_air(place));
         list.extend(self.neighbours_link(place));
@@ -281,6 +284,7 @@ fn link(
         up_mbps: finite(up_mbps),
         mended_down_mbps: MbitPerSec::default(),
         likely_down_mbps: None,
+        device_id: None,
     }
 }
 

@@ -1,11 +1,12 @@
 //! The lamplight map of one level: service scores over a grid, their contours, and dead zones.
 
-use busy_hen_home::{DeviceId, RoomId};
+use busy_hen_home::{Band, DeviceId, RoomId};
 use busy_hen_units::{Db, MbitPerSec, Megahertz, Metres, SquareMetres};
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::grid::Grid;
+use super::layers::FineLine;
 use super::signals::{Field, Losses};
 use super::{Model, Prediction};
 use crate::geometry::Point;
@@ -15,6 +16,9 @@ use crate::path::network::{Access, Direction};
 use crate::path::{Chain, LinkKind};
 use crate::propagation::Sight;
 use crate::watch::Watch;
+
+/// Where no radio of a band serves at all, dBm.
+const UNHEARD_DBM: f64 = -140.0;
 
 /// Closed rings of a polygon, each flat as x, y, x, y ... in metres; the first is the outside, the others are holes.
 pub type Rings = Vec<Vec<f64>>;
@@ -30,6 +34,8 @@ pub struct LightMap {
     pub dead_zones: Vec<DeadZone>,
     /// Outlines of all dead zones.
     pub dead_outlines: Vec<Rings>,
+    /// Fine lines within the steps.
+    pub fine_lines: Vec<FineLine>,
 }
 
 /// Where one service step holds, or a better one.
@@ -132,7 +138,13 @@ impl Model<'_> {
     #[must_use]
     pub fn light_watched(&self, level: usize, cell: Metres, watch: &Watch) -> LightMap {
         let Some(bounds) = self.plan.bounds(level) else {
-            return LightMap { cell_m: cell, bands: Vec::new(), dead_zones: Vec::new(), dead_outlines: Vec::new() };
+            return LightMap {
+                cell_m: cell,
+                bands: Vec::new(),
+                dead_zones: Vec::new(),
+                dead_outlines: Vec::new(),
+                fine_lines: Vec::new(),
+            };
         };
         let grid = Grid::new(&bounds, cell);
         let needs: Vec<Option<Need>> = self.plan.rooms.iter().map(|room| self.need(room.id)).collect();
@@ -142,7 +154,38 @@ impl Model<'_> {
             bands: bands(&grid, &cells),
             dead_zones: self.dead_zones(level, &grid, &cells),
             dead_outlines: dead_outlines(&grid, &cells),
+            fine_lines: self.fine_lines(level, &grid, &cells.iter().map(|cell| cell.down).collect::<Vec<_>>()),
         }
+    }
+
+    /// Download in each cell, Mb/s.
+    pub(super) fn downs(&self, level: usize, grid: &Grid, watch: &Watch) -> Vec<f64> {
+        let needs = vec![None; self.plan.rooms.len()];
+        self.cells(level, grid, &needs, watch).iter().map(|cell| cell.down).collect()
+    }
+
+    /// The strongest signal in a band in each cell, dBm; far below everything where no radio of the band serves.
+    pub(super) fn signals_in(&self, level: usize, grid: &Grid, band: Band, watch: &Watch) -> Vec<f64> {
+        let losses = self.grid_losses(level, grid, watch);
+        let accesses = self.evaluator.accesses.iter().filter(|access| access.port.is_none());
+        let of_band: Vec<_> = accesses.zip(&losses).filter(|(access, _)| access.band == band).collect();
+        let signal = |index: usize| {
+            let rssi =
+                |(access, (losses, at)): &(&Access, &(Losses, usize))| access.table.at(losses[*at][index]).rssi.get();
+            of_band.iter().map(rssi).fold(UNHEARD_DBM, f64::max)
+        };
+        (0..grid.cells()).map(signal).collect()
+    }
+
+    /// The device that serves in each cell, as a place in the list of nodes; none where nothing holds.
+    pub(super) fn serving(&self, level: usize, grid: &Grid, watch: &Watch) -> Vec<Option<usize>> {
+        let losses = self.grid_losses(level, grid, watch);
+        grid.over_cells(Vec::new, |of_cell, index, (x, y)| {
+            of_cell.clear();
+            of_cell.extend(losses.iter().map(|(losses, frequency)| losses[*frequency][index]));
+            of_cell.extend(self.plugged(self.plan.in_hand(level, x, y)));
+            self.evaluator.join(of_cell).map(|(access, _)| self.evaluator.accesses[access].node)
+        })
     }
 
     /// Predicts a level place by place, with the limiting link of each; places outside of all rooms are left out.
@@ -310,7 +353,7 @@ fn dead_outlines(grid: &Grid, cells: &[Cell]) -> Vec<Rings> {
 }
 
 /// For each threshold, the polygons in which the values are at least that.
-fn polygons(grid: &Grid, values: &[f64], thresholds: &[f64], smooth: bool) -> Vec<Vec<Rings>> {
+pub(super) fn polygons(grid: &Grid, values: &[f64], thresholds: &[f64], smooth: bool) -> Vec<Vec<Rings>> {
     let Ok(contours) = grid.contours(smooth).contours(values, thresholds) else { return Vec::new() };
     let round = |value: f64| (value * 100.0).round() / 100.0;
     contours

@@ -4,11 +4,14 @@ use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, get, post};
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::cautions::{Caution, cautions};
+use busy_hen_engine::findings::{Finding, findings};
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::path::Chain;
 use busy_hen_engine::predict::explained::{Explained, explained};
+use busy_hen_engine::predict::layers::{FineLine, Layer, Shaded, cell_for, shades};
 use busy_hen_engine::predict::ledger::LedgerRow;
-use busy_hen_engine::predict::map::{DrawnHop, LightMap};
+use busy_hen_engine::predict::map::{DeadZone, DrawnHop, Rings};
+use busy_hen_engine::predict::palette::Shade;
 use busy_hen_engine::predict::{Model, Prediction, Question};
 use busy_hen_engine::propagation::Lean;
 use busy_hen_engine::readings::Conditions;
@@ -86,10 +89,23 @@ pub struct Moved {
     pub at: Position,
 }
 
-/// Lights one level.
+/// Lights the whole house.
 #[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct LightAsk {
+    /// What is asked.
+    pub ask: Ask,
+    /// What the map shows.
+    #[serde(default)]
+    pub layer: Layer,
+    /// A device that is being dragged.
+    pub moved: Option<Moved>,
+}
+
+/// Predicts one level place by place.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct GridAsk {
     /// What is asked.
     pub ask: Ask,
     /// The level.
@@ -100,13 +116,15 @@ pub struct LightAsk {
     pub moved: Option<Moved>,
 }
 
-/// A lit level, the backhaul, and the ledger of the whole home.
+/// The lit house, the backhaul, and the ledger.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct Light {
-    /// The level.
-    pub level_id: LevelId,
-    /// The map.
-    pub map: LightMap,
+    /// What the map shows.
+    pub layer: Layer,
+    /// The shades of that, and what each stands for.
+    pub shades: Vec<Shade>,
+    /// Levels, in the order of the house.
+    pub levels: Vec<LitLevel>,
     /// Backhaul hops.
     pub hops: Vec<DrawnHop>,
     /// Rooms, worst first.
@@ -115,14 +133,31 @@ pub struct Light {
     pub cautions: Vec<Caution>,
 }
 
+/// One lit level.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct LitLevel {
+    /// The level.
+    pub level_id: LevelId,
+    /// Side of a cell.
+    pub cell_m: Metres,
+    /// Where each shade holds; drawn over one another in their order.
+    pub shaded: Vec<Shaded>,
+    /// Where just so much arrives.
+    pub fine_lines: Vec<FineLine>,
+    /// Where a room's need is not met.
+    pub dead_zones: Vec<DeadZone>,
+    /// Outlines of all dead zones.
+    pub dead_outlines: Vec<Rings>,
+}
+
 /// A room of the ledger, with how much of it is a dead zone.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct LitRow {
     /// The room.
     #[serde(flatten)]
     pub row: LedgerRow,
-    /// How much of it does not get what it needs; none for rooms of levels that are not lit.
-    pub dead_area_m2: Option<SquareMetres>,
+    /// How much of it does not get what it needs.
+    pub dead_area_m2: SquareMetres,
 }
 
 /// Explains a place.
@@ -170,9 +205,9 @@ fn check_cell(cell: Metres) -> Result<(), Faults> {
     if CELLS.contains(&cell.get()) { Ok(()) } else { Err(Faults::one("/cell_m", "A cell of the map is 0.05 to 2 m.")) }
 }
 
-/// Lights one level of a setup, also with a device on its way.
+/// Lights all levels of a setup, also with a device on its way.
 #[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = LightAsk,
-    responses((status = OK, description = "The lit level.", body = Light), Computing))]
+    responses((status = OK, description = "The lit house.", body = Light), Computing))]
 #[post("/api/homes/{home}/setups/{setup}/light")]
 pub async fn light(
     state: Data<AppState>,
@@ -180,43 +215,62 @@ pub async fn light(
     asked: Body<LightAsk>,
 ) -> Result<HttpResponse, ApiError> {
     let (home_id, setup_id) = *ids;
-    let asked = asked.into_inner();
-    let question = asked.ask.question(state.today())?;
-    check_cell(asked.cell_m)?;
+    let LightAsk { ask, layer, moved } = asked.into_inner();
+    let question = ask.question(state.today())?;
     let home = state.store.home(home_id).await?.home;
-    let measured = state.readings(home_id).await?.measured(setup_id, &asked.ask.conditions());
+    let measured = state.readings(home_id).await?.measured(setup_id, &ask.conditions());
     let places = state.places.clone();
     let lit = move |watch: &Watch| {
-        let setup = setup_with(&home, setup_id, asked.moved.as_ref())?;
+        let setup = setup_with(&home, setup_id, moved.as_ref())?;
         let plan = Plan::new(&home.house, home.units);
-        let level = plan.level_index(asked.level_id).ok_or(ApiError::NotFound("level"))?;
         let model = Model::new(&home, &setup, &plan, question, &state.kept);
-        let map = model.light_watched(level, asked.cell_m, watch);
+        let compared = match layer {
+            Layer::Difference { setup_id } => Some(home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?),
+            _ => None,
+        };
+        let other = compared.map(|other| Model::new(&home, other, &plan, question, &state.kept));
+        let cell = cell_for(&plan);
+        let levels: Vec<LitLevel> = plan
+            .levels
+            .iter()
+            .enumerate()
+            .map(|(level, own)| {
+                let map = model.light_watched(level, cell, watch);
+                LitLevel {
+                    level_id: own.id,
+                    cell_m: map.cell_m,
+                    shaded: model.shaded(level, cell, layer, &map, other.as_ref(), watch),
+                    fine_lines: map.fine_lines,
+                    dead_zones: map.dead_zones,
+                    dead_outlines: map.dead_outlines,
+                }
+            })
+            .collect();
         let dead_area = |room: RoomId| {
-            let lit = plan.room(room).is_some_and(|room| room.level == level);
-            let zone = map.dead_zones.iter().find(|zone| zone.room_id == room);
-            lit.then(|| zone.map_or(SquareMetres::new(0.0), |zone| zone.area_m2))
+            let zone = levels.iter().flat_map(|level| &level.dead_zones).find(|zone| zone.room_id == room);
+            zone.map_or(SquareMetres::new(0.0), |zone| zone.area_m2)
         };
         let rows = model.ledger(&measured).into_iter();
         Ok(Light {
-            level_id: asked.level_id,
+            layer,
+            shades: shades(layer, &home, &setup),
             ledger: rows.map(|row| LitRow { dead_area_m2: dead_area(row.room_id), row }).collect(),
             hops: model.hops(),
             cautions: cautions(&home, &setup, &plan),
-            map,
+            levels,
         })
     };
     Ok(HttpResponse::Ok().json(places.compute(lit).await?))
 }
 
 /// Begins to predict a level of a setup place by place, with the limiting link of each: a computation that is fetched when it is done.
-#[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = LightAsk,
+#[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = GridAsk,
     responses((status = ACCEPTED, description = "It has begun; its result is a list of `GridPlace`.", body = Job), Computing))]
 #[post("/api/homes/{home}/setups/{setup}/grid")]
 pub async fn grid(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
-    asked: Body<LightAsk>,
+    asked: Body<GridAsk>,
 ) -> Result<HttpResponse, ApiError> {
     let (home_id, setup_id) = *ids;
     let asked = asked.into_inner();
@@ -291,4 +345,33 @@ pub async fn complaints(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> 
         Ok(told)
     };
     Ok(HttpResponse::Ok().json(places.compute(told).await?))
+}
+
+/// Asks for what is wrong with a setup.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FindingsAsk {
+    /// What is asked.
+    pub ask: Ask,
+}
+
+/// Finds mistakes and risks of a setup, what costs the family most first, each with its fix where one action mends it.
+#[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = FindingsAsk,
+    responses((status = OK, description = "The findings.", body = Vec<Finding>), Computing))]
+#[post("/api/homes/{home}/setups/{setup}/findings")]
+pub async fn finding(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId)>,
+    asked: Body<FindingsAsk>,
+) -> Result<HttpResponse, ApiError> {
+    let (home_id, setup_id) = *ids;
+    let question = asked.into_inner().ask.question(state.today())?;
+    let home = state.store.home(home_id).await?.home;
+    let places = state.places.clone();
+    let found = move |_: &Watch| {
+        let setup = setup_with(&home, setup_id, None)?;
+        let plan = Plan::new(&home.house, home.units);
+        Ok(findings(&home, &setup, &plan, question, &state.kept))
+    };
+    Ok(HttpResponse::Ok().json(places.compute(found).await?))
 }

@@ -25,19 +25,12 @@ const home = provideHome(String(route.params.home))
 providePictures(home)
 useLight(home)
 
-const help = ref(false)
 const find = ref(false)
 const view = computed(() => home.view.value)
 const hasHouse = computed(() => (view.value?.drawing.rooms.length ?? 0) > 0)
-/** The chain belongs to a chosen room; a chosen device's settings take its place on the map. */
+/** The chain belongs to a chosen room; on the map the dock holds it. */
 const chained = computed(
-  () =>
-    hasHouse.value &&
-    bench.roomId &&
-    bench.setupId &&
-    route.name !== 'rounds' &&
-    route.name !== 'house' &&
-    !(route.name === 'setups' && bench.deviceId),
+  () => hasHouse.value && bench.roomId && bench.setupId && ['brief', 'compare'].includes(String(route.name)),
 )
 
 onMounted(home.reload)
@@ -62,29 +55,13 @@ function go(stop: StopName) {
   void router.push({ name: stop, params: { home: home.id } })
 }
 
-function stepRoom(by: number) {
-  const rows = bench.ledger
-  if (rows.length === 0) return
-  const at = rows.findIndex((row) => row.room_id === bench.roomId)
-  const row = rows[at < 0 ? (by > 0 ? 0 : rows.length - 1) : (at + by + rows.length) % rows.length]
-  bench.roomId = row?.room_id
-  if (row) bench.levelId = row.level_id
+/** The storey above or below, by itself; past the ends all of them again. */
+function stepStorey(by: number) {
+  const levels = view.value?.drawing.levels ?? []
+  const at = levels.findIndex((level) => level.level_id === bench.enlarged)
+  const next = at < 0 ? (by > 0 ? 0 : levels.length - 1) : at + by
+  bench.enlarged = levels[next]?.level_id
 }
-
-function stepSetup(by: number) {
-  const setups = view.value?.home.setups ?? []
-  const at = setups.findIndex((setup) => setup.id === bench.setupId)
-  if (setups.length > 0) bench.setupId = setups[(at + by + setups.length) % setups.length]?.id
-}
-
-const stops: Record<string, StopName> = {
-  b: 'brief',
-  h: 'house',
-  s: 'setups',
-  r: 'rounds',
-  c: 'compare',
-}
-let going = false
 
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   const target = event.target as HTMLElement
@@ -108,29 +85,40 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   }
   if (typing) return
   if (command || event.altKey) return
-  if (going) {
-    going = false
-    const stop = stops[event.key]
-    if (stop) go(stop)
+  if (event.key === 'Escape' && bench.enlarged) bench.enlarged = undefined
+  if (event.key === '?') bench.keysShown = !bench.keysShown
+  if (!bench.keysOn) return
+  const stop = view.value?.route[Number(event.key) - 1]
+  if (stop) return go(stop.name)
+  const setup = view.value?.home.setups.find((own) => own.letter === event.key)
+  if (setup) {
+    bench.setupId = setup.id
     return
   }
   const keys: Record<string, () => void> = {
-    g: () => (going = true),
-    j: () => stepRoom(1),
-    k: () => stepRoom(-1),
-    '[': () => stepSetup(-1),
-    ']': () => stepSetup(1),
+    PageUp: () => stepStorey(1),
+    PageDown: () => stepStorey(-1),
+    a: () => (bench.kitOut = !bench.kitOut),
+    d: () => (bench.dockUp = !bench.dockUp),
     m: () => (bench.showMeasured = !bench.showMeasured),
     t: () => void router.push({ name: 'rounds', params: { home: home.id }, query: { test: '1' } }),
-    '?': () => (help.value = true),
   }
-  keys[event.key]?.()
+  const act = keys[event.key]
+  if (!act || (event.key.startsWith('Page') && route.name !== 'setups')) return
+  event.preventDefault()
+  act()
 })
 </script>
 
 <template>
-  <div class="bench">
-    <TopBar :view="view" @undo="undo" @redo="redo" @find="find = true" @help="help = true" />
+  <div class="bench" :class="{ keys: bench.keysShown }">
+    <TopBar
+      :view="view"
+      @undo="undo"
+      @redo="redo"
+      @find="find = true"
+      @help="bench.keysShown = !bench.keysShown"
+    />
     <RouteRail :stops="view?.route ?? []" :home-id="home.id" />
     <main class="centre">
       <p v-if="home.problem.value" class="note bad problem" role="alert">
@@ -147,12 +135,12 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         <router-view v-if="view" />
         <p v-else-if="!home.problem.value" class="page quiet">Opening the home…</p>
       </div>
-      <ChainPanel v-if="chained" />
+      <ChainPanel v-if="chained" class="chain" />
     </main>
     <!-- The drawing of the house takes the place of the ledger. -->
     <RoomLedger v-if="view && hasHouse && route.name !== 'house'" :view="view" />
     <BothChanged />
-    <KeyHelp v-model="help" />
+    <KeyHelp v-if="bench.keysShown" />
     <QuickFind v-if="view" v-model="find" :view="view" />
   </div>
 </template>
@@ -162,7 +150,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   display: grid;
   grid-template:
     'top top top' 52px
-    'rail centre ledger' minmax(0, 1fr) / 150px minmax(0, 1fr) auto;
+    'rail centre ledger' minmax(0, 1fr) / auto minmax(0, 1fr) auto;
   height: 100vh;
 }
 
@@ -180,6 +168,12 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   flex: 1;
   min-height: 0;
   overflow: auto;
+}
+
+.chain {
+  border-top: 1px solid var(--line);
+  background: #fff;
+  padding: 10px 16px 12px;
 }
 
 .problem,

@@ -8,6 +8,8 @@ import { speed } from '../../shared/words'
 import { useBench } from './useBench'
 import { useHome } from './useHome'
 
+const emit = defineEmits<{ cable: [device: string] }>()
+
 const bench = useBench()
 const home = useHome()
 const view = shallowRef<ChainView>()
@@ -34,7 +36,12 @@ const explain = useLatest(async () => {
 })
 watch([row, () => bench.setupId, () => bench.ask], () => explain(undefined), { immediate: true })
 
-const opinion = (call: { opinion: number } | null | undefined) => call?.opinion.toFixed(1) ?? '–'
+/** How people would call it (ITU-T P.800's five words), with the figure of the scale of 1 to 4.5. */
+function opinion(call: { opinion: number } | null | undefined): string {
+  if (!call) return 'not at all'
+  const word = ['bad', 'poor', 'fair', 'good', 'excellent'][Math.round(call.opinion) - 1] ?? 'excellent'
+  return `${word} (${call.opinion.toFixed(1)} of 4.5)`
+}
 
 /** Whether mending this link alone would let noticeably more arrive. */
 const gains = (link: ChainLink) =>
@@ -54,8 +61,8 @@ function height(mbps: number | null | undefined): number {
       <small v-if="view?.chain">
         {{ speed(view.prediction.down.middle) }} Mb/s down, {{ speed(view.prediction.up.middle) }} up,
         {{ view.prediction.latency_ms.toFixed(0) }} ms idle, {{ view.prediction.loaded_ms.toFixed(0) }} ms
-        under load; a call {{ opinion(view.prediction.call) }} of 4.5,
-        {{ opinion(view.prediction.loaded_call) }} under load
+        under load; a call sounds {{ opinion(view.prediction.call)
+        }}{{ view.prediction.loaded_call ? `, ${opinion(view.prediction.loaded_call)} under load` : '' }}
       </small>
     </h2>
     <template v-if="view?.chain">
@@ -75,7 +82,17 @@ function height(mbps: number | null | undefined): number {
           <span v-if="link.likely_down_mbps" class="detail likely">
             likely {{ speed(link.likely_down_mbps.poor) }}–{{ speed(link.likely_down_mbps.good) }}
           </span>
-          <span v-if="gains(link)" class="detail">mended: {{ speed(link.mended_down_mbps) }} arrive</span>
+          <button
+            v-if="link.device_id && link.kind !== 'cable' && gains(link)"
+            type="button"
+            class="detail whatif"
+            @click="emit('cable', link.device_id)"
+          >
+            give it a cable: {{ speed(link.mended_down_mbps) }}
+          </button>
+          <span v-else-if="gains(link)" class="detail"
+            >mended: {{ speed(link.mended_down_mbps) }} arrive</span
+          >
           <em v-if="index === view.chain.limiting">limiting link</em>
           <em v-else-if="index === view.chain.runner_up">next limit</em>
         </li>
@@ -111,10 +128,8 @@ function height(mbps: number | null | undefined): number {
 </template>
 
 <style scoped>
-section {
-  border-top: 1px solid var(--line);
-  background: #fff;
-  padding: 10px 16px 12px;
+.whatif {
+  text-decoration: underline;
 }
 
 h2 small {

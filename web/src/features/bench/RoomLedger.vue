@@ -35,6 +35,22 @@ function basis(row: LedgerRow): string {
   return row.predicted_verdict ? 'predicted' : ''
 }
 
+/** Up and Down go through the rooms. */
+function step(event: KeyboardEvent) {
+  const by = { ArrowUp: -1, ArrowDown: 1 }[event.key]
+  if (!by || !bench.keysOn) return
+  event.preventDefault()
+  const buttons = [...(event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('th button')]
+  const at = buttons.indexOf(document.activeElement as HTMLElement)
+  const next = (at + by + buttons.length) % buttons.length
+  buttons[next]?.focus()
+  const row = bench.ledger[next]
+  if (!row) return
+  bench.deviceId = undefined
+  bench.roomId = row.room_id
+  bench.levelId = row.level_id
+}
+
 function choose(roomId: string, levelId: string) {
   bench.roomId = bench.roomId === roomId ? undefined : roomId
   bench.levelId = levelId
@@ -45,13 +61,13 @@ function choose(roomId: string, levelId: string) {
 <template>
   <aside aria-label="Room ledger">
     <header>
-      <h2>Rooms, worst first</h2>
+      <h2>Rooms, worst first <kbd class="hint" aria-hidden="true">↑ ↓</kbd></h2>
       <p class="small quiet">
         Mb/s down at each room’s worst spot, {{ bench.kind === 'internet' ? 'internet' : 'local' }} test,
         {{ bench.situation === 'alone' ? 'nothing else busy' : 'busy evening' }}
       </p>
     </header>
-    <table class="sheet">
+    <table class="sheet" @keydown="step">
       <thead>
         <tr>
           <th scope="col">room</th>
@@ -85,14 +101,14 @@ function choose(roomId: string, levelId: string) {
             </td>
             <td class="number" :class="{ strong: bench.showMeasured }">
               {{ speed(row.measured?.down_mbps.median) }}
-              <span v-if="row.measured" :title="row.measured_under ?? undefined"
+              <span v-if="row.measured" class="runs" :title="row.measured_under ?? undefined"
                 >{{ row.measured.runs }} run{{ row.measured.runs === 1 ? '' : 's'
                 }}{{ row.made_up ? ', made up' : '' }}{{ row.measured_under ? '*' : '' }}</span
               >
             </td>
             <td :class="verdict(row) ?? 'quiet'">
               {{ verdict(row) ? verdictWord[verdict(row)!] : '–' }}
-              <span>{{ basis(row) }}</span>
+              <span class="basis">{{ basis(row) }}</span>
               <span v-if="!bench.showMeasured && row.dead_area_m2" class="dead">
                 not in {{ area(row.dead_area_m2, view.home.units) }}
               </span>
@@ -131,9 +147,7 @@ function choose(roomId: string, levelId: string) {
         </tr>
       </tbody>
     </table>
-    <p v-if="!setup" class="small quiet empty">
-      Make a setup with “+” above and place a router to see predictions.
-    </p>
+    <p v-if="!setup" class="small quiet empty">Make a setup above and place a router to see predictions.</p>
     <p v-else class="small quiet empty">
       <template v-if="bench.ledger.some((row) => row.measured_under)">
         * Measured under other conditions than asked for: {{ otherConditions }}.
@@ -174,7 +188,7 @@ td .dead {
 
 aside {
   grid-area: ledger;
-  width: 372px;
+  width: 350px;
   border-left: 1px solid var(--line);
   background: #fff;
   overflow: auto;
@@ -242,6 +256,10 @@ td {
   white-space: nowrap;
 }
 
+td .runs {
+  white-space: normal;
+}
+
 .strong {
   font-weight: 700;
 }
@@ -252,7 +270,18 @@ td {
 
 @media (max-width: 1180px) {
   aside {
-    width: 320px;
+    width: 302px;
+  }
+
+  .sheet td,
+  .sheet th {
+    padding: 5px 4px;
+  }
+
+  .sheet th span,
+  .sheet td span.runs,
+  .sheet td span.basis {
+    display: none;
   }
 }
 

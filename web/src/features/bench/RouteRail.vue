@@ -10,10 +10,12 @@ const stateWord = { untouched: 'not begun', open: 'open', done: 'done' }
 <template>
   <nav aria-label="Route of the job">
     <ol>
-      <li v-for="stop in stops" :key="stop.name">
+      <li v-for="(stop, index) in stops" :key="stop.name">
         <router-link :to="{ name: stop.name, params: { home: homeId } }">
           <i :class="stop.state" aria-hidden="true" />
-          <b>{{ stopWord[stop.name] }}</b>
+          <b
+            >{{ stopWord[stop.name] }} <kbd class="hint" aria-hidden="true">{{ index + 1 }}</kbd></b
+          >
           <span>{{ stop.note }}</span>
           <span class="visually-hidden">({{ stateWord[stop.state] }})</span>
         </router-link>
@@ -25,6 +27,7 @@ const stateWord = { untouched: 'not begun', open: 'open', done: 'done' }
 <style scoped>
 nav {
   grid-area: rail;
+  width: 150px;
   border-right: 1px solid var(--line);
   padding-top: 10px;
 }
@@ -92,8 +95,31 @@ li:not(:last-child) a::after {
   background: var(--line);
 }
 
+@media (max-width: 1180px) {
+  nav {
+    width: 92px;
+  }
+
+  a {
+    padding: 9px 4px 9px 28px;
+  }
+
+  a span {
+    display: none;
+  }
+
+  i {
+    left: 9px;
+  }
+
+  li:not(:last-child) a::after {
+    left: 14px;
+  }
+}
+
 @media (max-width: 900px) {
   nav {
+    width: auto;
     border-right: 0;
     border-bottom: 1px solid var(--line);
     padding: 0;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, reactive } from 'vue'
+import { computed, reactive, watch } from 'vue'
 
 import { api } from '../../api/client'
 import type { HomeView } from '../../api/types'
@@ -12,16 +12,18 @@ const emit = defineEmits<{ undo: [to?: number]; redo: []; find: []; help: [] }>(
 const bench = useBench()
 const home = useHome()
 const setups = computed(() => props.view?.home.setups ?? [])
-const fresh = reactive({ open: false, name: '', copy: true, busy: false })
+const fresh = reactive({ name: '', copy: true, busy: false })
 const last = computed(() => props.view?.undo[0])
 const when = (at: string | null | undefined) =>
   at ? new Date(at).toLocaleTimeString(undefined, { timeStyle: 'short' }) : ''
 
-function begin() {
-  fresh.open = true
-  fresh.name = ''
-  fresh.copy = setups.value.length > 0
-}
+watch(
+  () => bench.newSetup,
+  (asked) => {
+    if (asked)
+      Object.assign(fresh, { name: setups.value.length ? '' : 'as found', copy: setups.value.length > 0 })
+  },
+)
 
 async function create() {
   if (fresh.busy) return
@@ -34,7 +36,7 @@ async function create() {
   )
   fresh.busy = false
   if (!done) return
-  fresh.open = false
+  bench.newSetup = false
   bench.setupId = setups.value.at(-1)?.id
 }
 </script>
@@ -53,8 +55,11 @@ async function create() {
         @click="bench.setupId = setup.id"
       >
         <b>{{ setup.letter }}</b> {{ setup.name }}
+        <kbd class="hint" aria-hidden="true">⇧{{ setup.letter }}</kbd>
       </button>
-      <button id="new-setup" type="button" aria-label="New setup" @click="begin">+</button>
+      <button id="new-setup" type="button" title="A new setup" @click="bench.newSetup = true">
+        + new setup
+      </button>
     </nav>
     <div
       v-if="setups.length"
@@ -63,7 +68,7 @@ async function create() {
       aria-label="What the rooms are sorted and marked by"
     >
       <button type="button" :aria-pressed="!bench.showMeasured" @click="bench.showMeasured = false">
-        Predicted
+        Predicted <kbd class="hint" aria-hidden="true">m</kbd>
       </button>
       <button type="button" :aria-pressed="bench.showMeasured" @click="bench.showMeasured = true">
         Measured
@@ -112,7 +117,7 @@ async function create() {
     <button type="button" class="plain" @click="emit('find')">Find <kbd>Ctrl K</kbd></button>
     <button type="button" class="plain" @click="emit('help')">Keys <kbd>?</kbd></button>
 
-    <v-dialog v-model="fresh.open" aria-label="New setup" max-width="420">
+    <v-dialog v-model="bench.newSetup" aria-label="New setup" max-width="420">
       <v-card title="New setup">
         <v-card-text>
           <form class="form" @submit.prevent="create">
@@ -120,10 +125,10 @@ async function create() {
             <v-checkbox
               v-if="setups.length"
               v-model="fresh.copy"
-              label="Begin with the devices of the setup on the bench"
+              :label="`Begin with the devices of setup ${setups.find((own) => own.id === bench.setupId)?.letter}`"
             />
             <div class="buttons">
-              <v-btn @click="fresh.open = false">Cancel</v-btn>
+              <v-btn @click="bench.newSetup = false">Cancel</v-btn>
               <v-btn type="submit" variant="flat" color="primary" :disabled="!fresh.name.trim()"
                 >Make it</v-btn
               >
@@ -175,7 +180,6 @@ header {
 
 .setups {
   flex-shrink: 1;
-  overflow-x: auto;
 }
 
 .setups button,
@@ -185,8 +189,13 @@ header {
   white-space: nowrap;
   background: #fff;
   max-width: 150px;
+  min-width: 30px;
   overflow: hidden;
   text-overflow: ellipsis;
+}
+
+.setups button[aria-pressed='true'],
+#new-setup {
   flex-shrink: 0;
 }
 
@@ -258,14 +267,6 @@ button[aria-pressed='true'] {
   padding-left: 8px;
 }
 
-kbd {
-  border: 1px solid var(--line);
-  background: #fff;
-  padding: 0 5px;
-  font: inherit;
-  font-size: 0.75rem;
-}
-
 .form {
   display: grid;
   gap: 10px;
@@ -276,6 +277,21 @@ kbd {
   display: flex;
   gap: 8px;
   justify-content: flex-end;
+}
+
+@media (max-width: 1180px) {
+  header {
+    gap: 8px;
+  }
+
+  .job,
+  .plain kbd {
+    display: none;
+  }
+
+  .undo {
+    max-width: 110px;
+  }
 }
 
 @media (max-width: 900px) {

@@ -1,5 +1,6 @@
 export { default as BenchLayout } from './BenchLayout.vue'
 export { default as PictureStrip } from './PictureStrip.vue'
-export { useBench } from './useBench'
+export { default as ChainPanel } from './ChainPanel.vue'
+export { type Dock, useBench } from './useBench'
 export { type HomeHandle, useHome } from './useHome'
 export { useHomeDraft } from './useHomeDraft'

@@ -1,7 +1,10 @@
+import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 
-import type { Ask, Doors, LedgerRow, Light, Position, Situation, TestKind } from '../../api/types'
+import type { Ask, Doors, Layer, LedgerRow, Light, Position, Situation, TestKind } from '../../api/types'
+
+export type Dock = 'findings' | 'limits' | 'device' | 'setup'
 
 /** What the installer looks at: chosen setup, room and device, and the question that predictions answer. */
 export const useBench = defineStore('bench', () => {
@@ -14,6 +17,21 @@ export const useBench = defineStore('bench', () => {
   const kind = ref<TestKind>('internet')
   const doors = ref<Doors>('as_left')
   const showMeasured = ref(false)
+  /** What the map shows. */
+  const layer = ref<Layer>({ kind: 'works' })
+  /** The storey that alone is shown; all when none is. */
+  const enlarged = ref<string>()
+  /** What the dock under the map shows, and whether it is pulled up. */
+  const dock = ref<Dock>('findings')
+  const dockUp = ref(true)
+  /** Whether a new setup is asked for. */
+  const newSetup = ref(false)
+  /** Whether single keys act (WCAG 2.1.4). */
+  const keysOn = useLocalStorage('busy-hen keys', true)
+  /** Whether keys are shown where they act. */
+  const keysShown = ref(false)
+  /** Whether the kit is pulled out over the map. */
+  const kitOut = ref(false)
   /** The lit map and ledger as last answered. */
   const light = shallowRef<Light>()
   /** A device that is being dragged, at the place it has now. */
@@ -29,7 +47,8 @@ export const useBench = defineStore('bench', () => {
   const ledger = computed<LedgerRow[]>(() => light.value?.ledger ?? [])
 
   function reset() {
-    setupId.value = roomId.value = deviceId.value = levelId.value = undefined
+    setupId.value = roomId.value = deviceId.value = levelId.value = enlarged.value = undefined
+    layer.value = { kind: 'works' }
     light.value = undefined
     moved.value = undefined
   }
@@ -44,6 +63,14 @@ export const useBench = defineStore('bench', () => {
     kind,
     doors,
     showMeasured,
+    layer,
+    enlarged,
+    dock,
+    dockUp,
+    newSetup,
+    keysOn,
+    keysShown,
+    kitOut,
     light,
     moved,
     ask,

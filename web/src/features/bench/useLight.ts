@@ -5,16 +5,12 @@ import { useLatest } from '../../shared/useLatest'
 import { useBench } from './useBench'
 import type { HomeHandle } from './useHome'
 
-/** Side of a cell of the lit map, m. */
-const CELL_M = 0.25
-
 /** Keeps map and ledger lit for what the installer looks at, also while a device is dragged. */
 export function useLight(home: HomeHandle) {
   const bench = useBench()
   const relight = useLatest(async () => {
     const setup = bench.setupId
-    const level = bench.levelId
-    if (!setup || !level) {
+    if (!setup || !home.view.value?.drawing.rooms.length) {
       bench.light = undefined
       return
     }
@@ -22,7 +18,7 @@ export function useLight(home: HomeHandle) {
       const light = await answer(
         api.POST('/api/homes/{home}/setups/{setup}/light', {
           params: { path: { home: home.id, setup } },
-          body: { ask: bench.ask, level_id: level, cell_m: CELL_M, moved: bench.moved ?? null },
+          body: { ask: bench.ask, layer: bench.layer, moved: bench.moved ?? null },
         }),
       )
       if (setup === bench.setupId) bench.light = light
@@ -31,7 +27,7 @@ export function useLight(home: HomeHandle) {
     }
   })
   watch(
-    () => [home.view.value, bench.setupId, bench.levelId, bench.ask, bench.moved],
+    () => [home.view.value, bench.setupId, bench.ask, bench.layer, bench.moved],
     () => relight(undefined),
     { immediate: true },
   )

@@ -7,7 +7,7 @@ defineProps<{ cautions: Caution[] }>()
 <template>
   <ul v-if="cautions.length" class="small" aria-label="Cautions">
     <li v-for="caution in cautions" :key="caution.message" :class="caution.kind">
-      <b>{{ caution.kind === 'safety' ? 'Safety:' : 'Mind:' }}</b> {{ caution.message }}
+      <b>{{ caution.kind === 'safety' ? 'Safety:' : 'Mind the neighbours:' }}</b> {{ caution.message }}
     </li>
   </ul>
 </template>

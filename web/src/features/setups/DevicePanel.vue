@@ -1,12 +1,22 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Caution, Device, DrawnHop, Enclosure, Firmware, LengthUnit, Mode, Setup } from '../../api/types'
+import type {
+  Caution,
+  Device,
+  DrawnHop,
+  Enclosure,
+  Finding,
+  Firmware,
+  LengthUnit,
+  Mode,
+  Setup,
+} from '../../api/types'
 import { useCatalogue } from '../../shared/useCatalogue'
 import { length, modeWord, speed } from '../../shared/words'
 import { PictureStrip } from '../bench'
 import AerialFields from './AerialFields.vue'
-import CautionList from './CautionList.vue'
+import FindingList from './FindingList.vue'
 import UplinkFields from './UplinkFields.vue'
 
 const props = defineProps<{
@@ -16,8 +26,14 @@ const props = defineProps<{
   units: LengthUnit
   hops: DrawnHop[]
   cautions: Caution[]
+  findings: Finding[]
 }>()
-const emit = defineEmits<{ change: [device: Device]; remove: [id: string] }>()
+const emit = defineEmits<{
+  change: [device: Device]
+  remove: [id: string]
+  mend: [setup: Setup]
+  copy: [setup: Setup, words: string]
+}>()
 
 const catalogue = useCatalogue()
 const kit = computed(() => catalogue.value?.kit.find((own) => own.key === props.device.kit))
@@ -147,7 +163,7 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
       <v-checkbox
         v-if="!device.uplink"
         :model-value="device.managed_queue ?? false"
-        label="keeps its queue short"
+        label="keeps calls quick while the line is full"
         @update:model-value="change({ managed_queue: !!$event })"
       />
       <v-text-field
@@ -180,7 +196,14 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
       Backhaul: <b>{{ hop.down_mbps == null ? 'no link' : `${speed(hop.down_mbps)} Mb/s` }}</b>,
       {{ hop.detail }}, {{ length(hop.distance_m, units) }} apart.
     </p>
-    <CautionList :cautions="cautions" />
+    <FindingList
+      v-if="findings.length || cautions.length"
+      :findings="findings"
+      :cautions="cautions"
+      :empty="false"
+      @mend="emit('mend', $event)"
+      @copy="(mended, words) => emit('copy', mended, words)"
+    />
     <p class="small quiet">
       {{ kit?.name }}.
       {{
@@ -201,8 +224,6 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
 
 <style scoped>
 section {
-  background: #fff;
-  padding: 12px 14px;
   display: grid;
   gap: 8px;
 }

@@ -6,6 +6,7 @@ import { useCatalogue } from '../../shared/useCatalogue'
 defineProps<{ empty: boolean }>()
 const emit = defineEmits<{
   place: [kit: string, pointer: { clientX: number; clientY: number } | undefined]
+  close: []
 }>()
 
 const catalogue = useCatalogue()
@@ -49,6 +50,7 @@ function click(kit: string) {
           ? 'Place the router first: drag it to where the line enters.'
           : 'Drag kit onto the map, or press it to put it into the chosen room.'
       }}
+      <button v-if="!empty" type="button" class="close" @click="emit('close')">put the kit away</button>
     </p>
     <ul>
       <li v-for="kit in catalogue?.kit" :key="kit.key">
@@ -72,35 +74,52 @@ function click(kit: string) {
 </template>
 
 <style scoped>
+/* A drawer over the map's edge. */
 section {
-  border-bottom: 1px solid var(--line);
-  padding: 6px 12px 8px;
+  position: absolute;
+  right: 0;
+  top: 0;
+  bottom: 0;
+  width: 236px;
+  display: flex;
+  flex-direction: column;
+  padding: 8px 10px;
   background: #fff;
+  border-left: 1px solid var(--quiet);
+  z-index: 3;
 }
 
 p {
-  margin: 0 0 4px;
+  margin: 0 0 6px;
 }
 
 ul {
   list-style: none;
-  display: flex;
-  gap: 6px;
-  padding: 0 0 4px;
-  overflow-x: auto;
+  padding: 0;
+  flex: 1;
+  min-height: 0;
+  overflow-y: auto;
 }
 
-button {
-  border: 1px solid var(--quiet);
-  padding: 4px 8px;
-  font-size: 0.76rem;
-  line-height: 1.2;
-  width: 158px;
-  height: 100%;
+li button {
+  display: block;
+  width: 100%;
+  border-bottom: 1px solid var(--line);
+  padding: 6px 2px;
+  font-size: 0.82rem;
+  line-height: 1.25;
   text-align: left;
-  background: var(--paper);
-  touch-action: none;
+  touch-action: pan-y;
   cursor: grab;
+}
+
+li button:hover {
+  background: var(--select);
+}
+
+.close {
+  text-decoration: underline;
+  color: var(--quiet);
 }
 
 .ghost {

@@ -1,21 +1,24 @@
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 
 import { api } from '../../api/client'
-import type { Device, HomeView, Position, Setup, Steering } from '../../api/types'
-import { useBench, useHome, useHomeDraft } from '../bench'
-import CautionList from './CautionList.vue'
+import type { Device, HomeView, Position, Setup } from '../../api/types'
+import { ChainPanel, type Dock, useBench, useHome, useHomeDraft } from '../bench'
 import DevicePanel from './DevicePanel.vue'
+import FindingList from './FindingList.vue'
+import HouseStage from './HouseStage.vue'
 import KitTray from './KitTray.vue'
-import LampMap from './LampMap.vue'
+import SetupFields from './SetupFields.vue'
+import { useFindings } from './useFindings'
 
 /** The setup this panel is of, for as long as it is open. */
 const { view, id } = defineProps<{ view: HomeView; id: string }>()
 
 const home = useHome()
 const bench = useBench()
-const map = ref<InstanceType<typeof LampMap>>()
+const map = ref<InstanceType<typeof HouseStage>>()
+const findings = useFindings()
 
 const draft = useHomeDraft<Setup | undefined>(home, {
   name: `setup ${id}`,
@@ -29,11 +32,31 @@ const draft = useHomeDraft<Setup | undefined>(home, {
 const setup = computed(() => draft.edit.value)
 const device = computed(() => setup.value?.devices.find((own) => own.id === bench.deviceId))
 const cautions = computed(() => bench.light?.cautions ?? [])
-const steerings: { title: string; value: Steering }[] = [
-  { title: 'one name, guided', value: 'guided' },
-  { title: 'one name, not guided', value: 'one_name' },
-  { title: 'a name for each device', value: 'own_names' },
-]
+/** The dock shows what was chosen last; with nothing chosen, what was found. */
+const tabs = computed<{ dock: Dock; title: string }[]>(() => [
+  { dock: 'findings', title: `Findings${findings.value ? ` ${findings.value.length}` : ''}` },
+  ...(bench.roomId ? [{ dock: 'limits' as const, title: 'What limits it' }] : []),
+  ...(device.value ? [{ dock: 'device' as const, title: device.value.name }] : []),
+  { dock: 'setup', title: `Setup ${setup.value?.letter}` },
+])
+watch(
+  () => bench.deviceId,
+  (now) => {
+    if (now) Object.assign(bench, { dock: 'device', dockUp: true })
+  },
+)
+watch(
+  () => bench.roomId,
+  (now) => {
+    if (now && !bench.deviceId) Object.assign(bench, { dock: 'limits', dockUp: true })
+  },
+)
+const shownTab = computed(() => (tabs.value.some((own) => own.dock === bench.dock) ? bench.dock : 'findings'))
+
+function open(dock: Dock) {
+  bench.dockUp = bench.dock !== dock || !bench.dockUp
+  bench.dock = dock
+}
 
 const tested = computed(() => view.tested.find((own) => own.setup_id === id))
 const going = reactive({ open: false, name: '', busy: false })
@@ -47,6 +70,49 @@ function change(changed: Device) {
 function moveTo(at: Position, of: string) {
   const own = setup.value?.devices.find((other) => other.id === of)
   if (own) change({ ...own, at })
+}
+
+function changeSetup(part: Partial<Setup>) {
+  if (setup.value) Object.assign(setup.value, part)
+}
+
+/** Does what a finding proposes: to the setup itself, or to a copy of it. */
+async function mend(mended: Setup) {
+  if (setup.value) Object.assign(setup.value, { devices: mended.devices, steering: mended.steering })
+  await draft.flush()
+}
+
+async function copyMended(mended: Setup, words: string) {
+  if (!(await draft.flush())) return
+  const before = new Set(view.home.setups.map((own) => own.id))
+  const made = await home.change((header) =>
+    api.POST('/api/homes/{home}/setups', {
+      params: { path: { home: home.id }, header },
+      body: { name: words, copy_of: id },
+    }),
+  )
+  const copy = home.view.value?.home.setups.find((own) => !before.has(own.id))
+  if (!made || !copy) return
+  const ids = new Map(setup.value?.devices.map((own, at) => [own.id, copy.devices[at]?.id ?? own.id]))
+  const own = (of: string) => ids.get(of) ?? of
+  const devices = mended.devices.map((device) => ({
+    ...device,
+    id: own(device.id),
+    uplink: device.uplink ? { ...device.uplink, to: own(device.uplink.to) } : device.uplink,
+  }))
+  await home.change((header) =>
+    api.PUT('/api/homes/{home}/setups/{setup}', {
+      params: { path: { home: home.id, setup: copy.id }, header },
+      body: { ...copy, devices, steering: mended.steering },
+    }),
+  )
+  bench.setupId = copy.id
+}
+
+/** A cable in place of what carries a device's uplink now. */
+function cable(of: string) {
+  const own = setup.value?.devices.find((other) => other.id === of)
+  if (own?.uplink) change({ ...own, uplink: { to: own.uplink.to, via: { kind: 'cable', class: 'cat6' } } })
 }
 
 /** The map is lit for a device in motion until what is stored says the same. */
@@ -131,50 +197,100 @@ async function goOn() {
     <p v-if="draft.state.value.startsWith('Not saved')" class="tested small" role="status">
       {{ draft.state.value }}
     </p>
-    <p v-if="tested" class="tested small" role="status" aria-label="Tested">
-      <span>
-        Setup {{ setup.letter }} holds {{ tested.runs }} {{ tested.made_up ? 'made-up' : 'measured' }} run{{
-          tested.runs === 1 ? '' : 's'
-        }}<template v-if="tested.changed_since.length"
-          >, <b>taken before {{ tested.changed_since.join(', before ') }}</b></template
-        ><template v-else>: changing it makes them readings of something else</template>.
-      </span>
-      <button type="button" @click="Object.assign(going, { open: true, name: '' })">Go on in a copy</button>
-    </p>
-    <LampMap ref="map" :view="view" :setup="setup" @drop="drop" @nudge="nudge" @remove="remove" />
-    <KitTray :empty="setup.devices.length === 0" @place="(kit, spot) => place(kit, map?.positionAt(spot))" />
-    <DevicePanel
-      v-if="device"
-      :key="device.id"
-      :device="device"
-      :setup="setup"
-      :region="view.home.region"
-      :units="view.home.units"
-      :hops="bench.light?.hops ?? []"
-      :cautions="cautions.filter((own) => own.device === device?.id)"
-      @change="change"
-      @remove="remove"
-    />
-    <div v-else class="hint small quiet">
-      <span>Choose a device for its settings, a room for what limits it.</span>
-      <v-text-field
-        :key="setup.id"
-        :model-value="setup.name"
-        :label="`Name of setup ${setup.letter}`"
-        class="name"
-        @change="setup.name = ($event.target as HTMLInputElement).value.trim()"
+    <div class="stage">
+      <HouseStage ref="map" :view="view" :setup="setup" @drop="drop" @nudge="nudge" @remove="remove">
+        <template #spare>
+          <p v-if="findings?.[0]" class="dearest">
+            <b>{{ findings[0].what }}</b> {{ findings[0].why }}
+            <button
+              v-if="findings[0].fix && findings[0].mended"
+              type="button"
+              @click="mend(findings[0].mended)"
+            >
+              {{ findings[0].fix }}
+            </button>
+            <template v-if="findings[0].gain">: {{ findings[0].gain }}.</template>
+          </p>
+        </template>
+      </HouseStage>
+      <KitTray
+        v-if="bench.kitOut || setup.devices.length === 0"
+        :empty="setup.devices.length === 0"
+        @place="(kit, spot) => place(kit, map?.positionAt(spot))"
+        @close="bench.kitOut = false"
       />
-      <v-select
-        v-if="setup.devices.length > 1"
-        :model-value="setup.steering ?? 'guided'"
-        :items="steerings"
-        label="Phones find a device by"
-        class="name"
-        @update:model-value="setup.steering = $event"
-      />
-      <button type="button" @click="removeSetup(false)">Delete setup {{ setup.letter }}</button>
+      <button v-else id="kit" type="button" class="pull" @click="bench.kitOut = true">
+        + kit <kbd>a</kbd>
+      </button>
     </div>
-    <CautionList v-if="!device" :cautions="cautions" class="cautions" />
+    <div class="dock" :class="{ up: bench.dockUp }">
+      <div class="tabs" role="tablist" aria-label="The dock">
+        <button
+          v-for="own in tabs"
+          :key="own.dock"
+          type="button"
+          role="tab"
+          :aria-selected="own.dock === shownTab"
+          @click="open(own.dock)"
+        >
+          {{ own.title }}
+        </button>
+        <button
+          v-if="tested"
+          type="button"
+          class="going"
+          :title="`Setup ${setup.letter} holds readings: changing it makes them readings of something else.`"
+          @click="Object.assign(going, { open: true, name: '' })"
+        >
+          Go on in a copy
+        </button>
+        <button
+          type="button"
+          class="away"
+          :aria-expanded="bench.dockUp"
+          @click="bench.dockUp = !bench.dockUp"
+        >
+          {{ bench.dockUp ? 'put away' : 'pull up' }} <kbd>d</kbd>
+        </button>
+      </div>
+      <div v-if="bench.dockUp" class="inside">
+        <FindingList
+          v-if="shownTab === 'findings'"
+          :findings="findings"
+          :cautions="cautions"
+          :empty="setup.devices.length === 0"
+          @mend="mend"
+          @copy="copyMended"
+          @choose="bench.deviceId = $event"
+        />
+        <ChainPanel v-else-if="shownTab === 'limits'" @cable="cable" />
+        <DevicePanel
+          v-else-if="shownTab === 'device' && device"
+          :key="device.id"
+          :device="device"
+          :setup="setup"
+          :region="view.home.region"
+          :units="view.home.units"
+          :hops="bench.light?.hops ?? []"
+          :cautions="cautions.filter((own) => own.device === device?.id)"
+          :findings="findings?.filter((own) => own.device_id === device?.id) ?? []"
+          @mend="mend"
+          @copy="copyMended"
+          @change="change"
+          @remove="remove"
+        />
+        <template v-else>
+          <p v-if="tested" class="small" role="status" aria-label="Tested">
+            Setup {{ setup.letter }} holds {{ tested.runs }}
+            {{ tested.made_up ? 'made-up' : 'measured' }} run{{ tested.runs === 1 ? '' : 's'
+            }}<template v-if="tested.changed_since.length"
+              >, <b>taken before {{ tested.changed_since.join(', before ') }}</b></template
+            ><template v-else>: changing it makes them readings of something else</template>.
+          </p>
+          <SetupFields :setup="setup" @change="changeSetup" @remove="removeSetup(false)" />
+        </template>
+      </div>
+    </div>
     <v-dialog v-model="going.open" aria-label="Go on in a copy" max-width="440">
       <v-card title="Go on in a copy">
         <v-card-text>
@@ -248,25 +364,107 @@ async function goOn() {
   margin-top: 12px;
 }
 
-.hint {
-  padding: 8px 14px;
+.stage {
+  flex: 1;
+  min-height: 0;
+  position: relative;
   display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: 12px;
 }
 
-.hint .name {
-  flex: 0 1 220px;
-  color: var(--ink);
+.dearest {
+  border-left: 2px solid var(--straw);
+  padding-left: 10px;
+  line-height: 1.35;
 }
 
-.hint button {
+.dearest button {
+  color: var(--straw);
   text-decoration: underline;
+}
+
+.pull {
+  position: absolute;
+  right: 12px;
+  bottom: 54px;
+  border: 1px solid var(--paper);
+  color: var(--paper);
+  background: var(--night);
+  padding: 4px 12px;
+  font-size: 0.88rem;
+}
+
+.pull kbd {
+  border: 0;
+  background: none;
+  color: #c9cbd6;
+}
+
+.dock {
+  min-height: 0;
+  background: #fff;
+  border-top: 1px solid var(--line);
+  display: flex;
+  flex-direction: column;
+  flex: 0 0 auto;
+}
+
+.dock.up {
+  flex: 0 0 clamp(170px, 27%, 300px);
+}
+
+.tabs {
+  display: flex;
+  gap: 2px 16px;
+  padding: 0 14px;
+  min-height: 32px;
+  align-items: center;
+  border-bottom: 1px solid var(--line);
+  font-size: 0.85rem;
   white-space: nowrap;
 }
 
-.cautions {
-  padding: 0 14px 10px;
+.tabs button {
+  padding: 6px 0 4px;
+  border-bottom: 2px solid transparent;
+  color: var(--quiet);
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+
+.tabs [aria-selected='true'] {
+  color: var(--ink);
+  font-weight: 700;
+  border-bottom-color: var(--comb);
+}
+
+.tabs .going {
+  margin-left: auto;
+  text-decoration: underline;
+}
+
+.tabs .going + .away {
+  margin-left: 0;
+}
+
+.tabs .away {
+  margin-left: auto;
+}
+
+.inside {
+  flex: 1;
+  min-height: 0;
+  overflow-y: auto;
+  padding: 10px 14px;
+}
+
+@media (max-width: 900px) {
+  .stage {
+    flex: none;
+    height: 62vh;
+  }
+
+  .dock.up {
+    flex: none;
+  }
 }
 </style>

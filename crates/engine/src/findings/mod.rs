@@ -1,0 +1,240 @@
+//! Findings: mistakes and risks of a setup that practice keeps meeting, each with what it costs the family and its fix.
+//!
+//! A rule says where it holds and, where one action mends it, what the setup would be then. What that is worth is not guessed: the rooms
+//! are predicted with and without.
+
+mod radio;
+mod rule;
+mod whole;
+mod wiring;
+
+use busy_hen_home::{Device, DeviceId, Home, RoomId, Setup, Situation};
+use busy_hen_units::MbitPerSec;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+pub use rule::{Basis, Rule};
+
+use crate::geometry::Plan;
+use crate::needs::{Need, room_need};
+use crate::path::network::Network;
+use crate::predict::evaluator::Middle;
+use crate::predict::ready::Ready;
+use crate::predict::{Kept, Model, Question};
+use crate::spectrum::{Region, region};
+
+/// Least gain, as a part of what arrives, that is worth naming: less is within what runs scatter.
+const WORTH_NAMING: f64 = 0.05;
+/// A speed below which two setups are alike, Mb/s.
+const LEAST_MBPS: f64 = 0.5;
+/// Most rooms whose gain is told one by one.
+const ROOMS_TOLD: usize = 3;
+
+/// A mistake or risk that a rule has found.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Finding {
+    /// The rule.
+    pub rule: Rule,
+    /// The device it is about; none when it is about the setup.
+    pub device_id: Option<DeviceId>,
+    /// What is wrong and where, in one sentence.
+    pub what: String,
+    /// Why it matters, for somebody who meets it for the first time.
+    pub why: &'static str,
+    /// What the rule rests on.
+    pub basis: Basis,
+    /// The one action that mends it, in words; none where hands or money are needed.
+    pub fix: Option<String>,
+    /// What mending gives, in words; none where nothing was computed.
+    pub gain: Option<String>,
+    /// Rooms that get noticeably more, most first.
+    pub rooms: Vec<RoomGain>,
+    /// What it costs the family, for ranking: doublings of speed lost, rooms with unmet needs counted more.
+    pub cost: f64,
+    /// The setup with the action done.
+    pub mended: Option<Setup>,
+}
+
+/// What a room gets now, and with the finding mended.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct RoomGain {
+    /// The room.
+    pub room_id: RoomId,
+    /// Its name.
+    pub name: String,
+    /// Download at its middle now.
+    pub now_mbps: MbitPerSec,
+    /// Download at its middle then.
+    pub then_mbps: MbitPerSec,
+}
+
+/// What rules look at.
+pub(crate) struct Case<'a> {
+    home: &'a Home,
+    setup: &'a Setup,
+    plan: &'a Plan,
+    network: &'a Network<'a>,
+    kept: &'a Kept,
+    region: Option<&'static Region>,
+    question: Question,
+}
+
+/// What a rule has found, before its cost is known.
+pub(crate) struct Found {
+    rule: Rule,
+    device: Option<DeviceId>,
+    what: String,
+    mended: Option<(String, Setup)>,
+    /// What mending gives, where it is no speed.
+    gain: Option<String>,
+}
+
+impl Found {
+    fn new(rule: Rule, device: Option<&Device>, what: String) -> Self {
+        Self { rule, device: device.map(|own| own.id), what, mended: None, gain: None }
+    }
+
+    fn fix(self, words: impl Into<String>, mended: Setup) -> Self {
+        Self { mended: Some((words.into(), mended)), ..self }
+    }
+}
+
+impl Case<'_> {
+    /// The setup with one device changed.
+    fn with(&self, device: &Device, change: impl FnOnce(&mut Device)) -> Setup {
+        let mut setup = self.setup.clone();
+        if let Some(own) = setup.devices.iter_mut().find(|own| own.id == device.id) {
+            change(own);
+        }
+        setup
+    }
+
+    /// Devices with their place in the network; none for kit that is in no catalogue.
+    fn devices(&self) -> impl Iterator<Item = (&Device, usize)> {
+        self.setup.devices.iter().filter_map(|device| {
+            let index = self.network.nodes.iter().position(|node| node.id == device.id)?;
+            Some((device, index))
+        })
+    }
+
+    /// The plan in force on the day that is asked about.
+    fn plan_down(&self) -> Option<MbitPerSec> {
+        self.home.brief.plan_on(self.question.day).map(|plan| plan.down_mbps)
+    }
+
+    /// The room that a device stands in.
+    fn room_of(&self, device: &Device) -> Option<&crate::geometry::PlanRoom> {
+        let level = self.plan.level_index(device.at.level_id)?;
+        self.plan.room_at(level, device.at.x_m.get(), device.at.y_m.get())
+    }
+}
+
+/// All findings of a setup, what costs the family most first.
+///
+/// # Complexity
+/// One what-if of the whole home a finding that one action mends.
+#[must_use]
+pub fn findings(home: &Home, setup: &Setup, plan: &Plan, question: Question, kept: &Kept) -> Vec<Finding> {
+    let model = Model::new(home, setup, plan, question, kept);
+    let region = region::find(&home.region);
+    let case = Case { home, setup, plan, network: model.network(), kept, region, question };
+    let mut found = Vec::new();
+    radio::look(&case, &mut found);
+    wiring::look(&case, &mut found);
+    whole::look(&case, &mut found);
+    let middles = |setup: &Setup, question: &Question| {
+        Ready::new(setup, plan, question, kept).middles(home, setup, plan, question, &kept.tables)
+    };
+    // A family feels a mistake in its busy evening: that decides what it costs.
+    let busy = Question { situation: Situation::BusyEvening, ..question };
+    let (now, now_busy) = (middles(setup, &question), middles(setup, &busy));
+    let mut list: Vec<Finding> = found
+        .into_iter()
+        .filter_map(|own| {
+            let then = own.mended.as_ref().map(|(_, mended)| (middles(mended, &question), middles(mended, &busy)));
+            let rooms = then.as_ref().map_or_else(Vec::new, |(then, _)| gains(plan, &now, then));
+            let cost = then.as_ref().map_or(0.0, |(_, then)| worth(home, plan, &busy, &now_busy, then));
+            // What is only worth mending for its gain, and gains nothing here, is no mistake here.
+            if own.rule.basis() == Basis::Computed && own.mended.is_some() && rooms.is_empty() && cost < 0.1 {
+                return None;
+            }
+            let (fix, mended) = own.mended.unzip();
+            Some(Finding {
+                rule: own.rule,
+                device_id: own.device,
+                what: own.what,
+                why: own.rule.why(),
+                basis: own.rule.basis(),
+                gain: own.gain.or_else(|| mended.as_ref().map(|_| gain_in_words(&rooms))),
+                rooms,
+                cost: cost + own.rule.weight(),
+                fix,
+                mended,
+            })
+        })
+        .collect();
+    list.sort_by(|a, b| b.cost.total_cmp(&a.cost));
+    list
+}
+
+/// Rooms that get noticeably more, most first.
+fn gains(plan: &Plan, now: &[Middle], then: &[Middle]) -> Vec<RoomGain> {
+    let mut rooms: Vec<RoomGain> = plan
+        .rooms
+        .iter()
+        .zip(now.iter().zip(then))
+        .filter(|(_, (now, then))| {
+            let (now, then) = (now.down.get(), then.down.get());
+            then > now * (1.0 + WORTH_NAMING) && then - now > LEAST_MBPS
+        })
+        .map(|(room, (now, then))| RoomGain {
+            room_id: room.id,
+            name: room.name.clone(),
+            now_mbps: now.down,
+            then_mbps: then.down,
+        })
+        .collect();
+    rooms.sort_by(|a, b| (b.then_mbps - b.now_mbps).get().total_cmp(&(a.then_mbps - a.now_mbps).get()));
+    rooms
+}
+
+fn gain_in_words(rooms: &[RoomGain]) -> String {
+    if rooms.is_empty() {
+        return "hardly more speed".into();
+    }
+    let told: Vec<String> = rooms
+        .iter()
+        .take(ROOMS_TOLD)
+        .map(|room| format!("{} {:.0} instead of {:.0}", room.name, room.then_mbps.get(), room.now_mbps.get()))
+        .collect();
+    let more = rooms.len().saturating_sub(ROOMS_TOLD);
+    let rest = match more {
+        0 => String::new(),
+        1 => " and 1 room more".into(),
+        _ => format!(" and {more} rooms more"),
+    };
+    format!("{}{rest} Mb/s", told.join(", "))
+}
+
+/// Doublings of speed, up to what a room can use, that mending gives; rooms whose need is not met count four times.
+fn worth(home: &Home, plan: &Plan, question: &Question, now: &[Middle], then: &[Middle]) -> f64 {
+    let met = |need: &Need, got: &Middle| need.met_by(got.down, got.up, got.latency);
+    plan.rooms
+        .iter()
+        .zip(now.iter().zip(then))
+        .map(|(room, (now, then))| {
+            let need = room_need(&home.brief, room.id, question.reach);
+            let doublings = ((then.down.get() + 1.0) / (now.down.get() + 1.0)).log2();
+            let weight = match &need {
+                Some(need) if !met(need, now) => 4.0,
+                Some(_) => 1.0,
+                None => 0.25,
+            };
+            let cured = need.is_some_and(|need| !met(&need, now) && met(&need, then));
+            doublings * weight + if cured { 4.0 } else { 0.0 }
+        })
+        .sum()
+}
+
+#[cfg(test)]
+mod tests;

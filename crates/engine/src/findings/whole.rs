@@ -1,0 +1,182 @@
+//! What may be wrong with a setup as a whole: who routes, who guides, what is too much and what is too little.
+
+use std::collections::BTreeSet;
+
+use busy_hen_home::{Device, Mode, Setup, Steering, TestKind};
+
+use super::{Case, Found, Rule};
+use crate::catalogue::clients;
+use crate::needs::running_line;
+use crate::path::hops::HopKind;
+use crate::predict::Model;
+
+pub(super) fn look(case: &Case<'_>, found: &mut Vec<Found>) {
+    for (device, _) in case.devices() {
+        second_router(case, device, found);
+    }
+    guidance(case, found);
+    wasted(case, found);
+    single_point(case, found);
+    fixed_on_air(case, found);
+    queue(case, found);
+    firmware(case, found);
+    if case.question.reach == TestKind::Internet {
+        let line = running_line(&case.home.brief, case.question.day).filter(|line| line.is_too_little());
+        if let Some(line) = line {
+            let told = format!("{}.", capital(&line.told));
+            found.push(Found::new(Rule::BeyondPlan, None, told));
+        }
+    }
+}
+
+/// A sentence's first letter as a capital.
+fn capital(words: &str) -> String {
+    let mut letters = words.chars();
+    letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
+}
+
+fn second_router(case: &Case<'_>, device: &Device, found: &mut Vec<Found>) {
+    let Some(uplink) = device.uplink.as_ref().filter(|_| device.mode == Mode::Router) else { return };
+    let first = case.setup.device(uplink.to).map_or("the router", |own| own.name.as_str());
+    let what = format!("{} routes again behind {first}.", device.name);
+    let node = case.network.nodes.iter().find(|node| node.id == device.id);
+    let mut second = Found::new(Rule::DoubleTranslation, Some(device), what);
+    if node.is_some_and(|node| node.kit.modes.contains(&Mode::AccessPoint)) {
+        let bridged = case.with(device, |own| own.mode = Mode::AccessPoint);
+        second = second.fix("make it an access point", bridged);
+    }
+    found.push(second);
+}
+
+fn serving<'a>(case: &'a Case<'_>) -> Vec<&'a Device> {
+    let serves = |device: &&Device| device.radios.iter().any(|radio| radio.on && radio.serves);
+    case.setup.devices.iter().filter(serves).collect()
+}
+
+fn guidance(case: &Case<'_>, found: &mut Vec<Found>) {
+    let serving = serving(case);
+    if serving.len() < 2 {
+        return;
+    }
+    let families: BTreeSet<&str> = serving.iter().map(|device| device.kit.0.as_str()).collect();
+    if case.setup.steering == Steering::Guided {
+        if families.len() > 1 {
+            let what = format!("{} kinds of kit serve under one name, and are taken to guide phones.", families.len());
+            found.push(Found::new(Rule::MixedKit, None, what));
+        }
+        return;
+    }
+    let what = match case.setup.steering {
+        Steering::OneName => "Several devices share a name, and none guides the phones.",
+        _ => "Every device has a name of its own, and phones stay on the one they know.",
+    };
+    let mut guided = case.setup.clone();
+    guided.steering = Steering::Guided;
+    let mut clings = Found::new(Rule::NotGuided, None, what.into());
+    if families.len() == 1 {
+        clings = clings.fix("one name, guided", guided);
+    }
+    found.push(clings);
+}
+
+/// Devices without which no room gets less: judged by the rooms, so that it is told for what serves nobody alone.
+fn wasted(case: &Case<'_>, found: &mut Vec<Found>) {
+    let kept = case.kept;
+    let middles = |setup: &Setup| {
+        let ready = crate::predict::ready::Ready::new(setup, case.plan, &case.question, kept);
+        ready.middles(case.home, setup, case.plan, &case.question, &kept.tables)
+    };
+    let serving = serving(case);
+    if serving.len() < 2 {
+        return;
+    }
+    let now = middles(case.setup);
+    for device in serving {
+        let feeds = case.setup.devices.iter().any(|own| own.uplink.as_ref().is_some_and(|up| up.to == device.id));
+        if device.uplink.is_none() || feeds {
+            continue;
+        }
+        let mut without = case.setup.clone();
+        if without.take_off(device.id).is_err() {
+            continue;
+        }
+        let less = now.iter().zip(middles(&without)).any(|(now, then)| then.down < now.down * 0.97);
+        if !less {
+            let what = format!("Without {} no room would get less.", device.name);
+            found.push(Found::new(Rule::Wasted, Some(device), what).fix("take it off", without));
+        }
+    }
+}
+
+/// A device by radio that feeds several others by radio.
+fn single_point(case: &Case<'_>, found: &mut Vec<Found>) {
+    let by_air = |index: usize| {
+        matches!(case.network.nodes[index].uplink.as_ref().map(|hop| &hop.kind), Some(HopKind::Radio { .. }))
+    };
+    for (device, index) in case.devices() {
+        let fed = |other: usize| {
+            by_air(other) && case.network.nodes[other].uplink.as_ref().is_some_and(|hop| hop.to == index)
+        };
+        let count = (0..case.network.nodes.len()).filter(|other| fed(*other)).count();
+        if by_air(index) && count >= 2 {
+            let what = format!("{} hangs on the air itself and feeds {count} more by air.", device.name);
+            let wired = case.with(device, |own| {
+                let class = busy_hen_home::CableClass::Cat6;
+                own.uplink.iter_mut().for_each(|up| up.via = busy_hen_home::Via::Cable { class });
+            });
+            found.push(Found::new(Rule::SinglePoint, Some(device), what).fix("give it a cable", wired));
+        }
+    }
+}
+
+/// What the family has that stands still and goes by air, in a room where a device with ports stands.
+fn fixed_on_air(case: &Case<'_>, found: &mut Vec<Found>) {
+    for own in case.home.brief.devices.iter().filter(|own| own.fixed) {
+        let by_air = clients::find(&own.class).is_some_and(|client| client.port_mbps.is_none());
+        let port = case.setup.devices.iter().find(|device| {
+            case.room_of(device).is_some_and(|room| Some(room.id) == own.room_id)
+                && device.uplink.as_ref().is_none_or(|up| !up.via.is_radio())
+        });
+        if let Some(device) = port.filter(|_| by_air) {
+            let name = if own.name.trim().is_empty() { "What stands still" } else { own.name.trim() };
+            let what = format!("{name} goes by air beside {}, which has ports.", device.name);
+            found.push(Found::new(Rule::FixedOnAir, Some(device), what));
+        }
+    }
+}
+
+/// Activities that suffer when the line is full, on a router whose queue nobody manages.
+fn queue(case: &Case<'_>, found: &mut Vec<Found>) {
+    use busy_hen_home::Activity::{Call, Game, HomeOffice, LiveBroadcast};
+    let Some(root) = case.setup.root().filter(|root| !root.managed_queue) else { return };
+    let felt = case.home.brief.uses.iter().find(|own| matches!(own.activity, Call | Game | HomeOffice | LiveBroadcast));
+    let room = felt.and_then(|own| case.plan.room(own.room_id));
+    let Some(room) = room.filter(|_| case.question.reach == TestKind::Internet) else { return };
+    let managed = case.with(root, |own| own.managed_queue = true);
+    let loaded = |setup: &Setup| {
+        let model = Model::new(case.home, setup, case.plan, case.question, case.kept);
+        model.at(case.plan.middle_of(room), Some(room.id)).loaded_ms.get()
+    };
+    let (now, then) = (loaded(case.setup), loaded(&managed));
+    if now > then * 1.5 {
+        let what =
+            format!("{} lets its queue grow while the line is full, and calls or games are held here.", root.name);
+        let gain = format!("{} answers after {then:.0} instead of {now:.0} ms under load", room.name);
+        let queue = Found::new(Rule::LongQueue, Some(root), what).fix("let it keep the queue short", managed);
+        found.push(Found { gain: Some(gain), ..queue });
+    }
+}
+
+/// Devices of one kit that run different firmware.
+fn firmware(case: &Case<'_>, found: &mut Vec<Found>) {
+    for device in &case.setup.devices {
+        let Some(own) = &device.firmware else { continue };
+        let newer = case.setup.devices.iter().filter(|other| other.kit == device.kit).find(|other| {
+            other.firmware.as_ref().is_some_and(|theirs| theirs.version != own.version && theirs.from > own.from)
+        });
+        if let Some(newer) = newer {
+            let what = format!("{} runs older firmware than {}.", device.name, newer.name);
+            found.push(Found::new(Rule::FirmwareBehind, Some(device), what));
+        }
+    }
+}
