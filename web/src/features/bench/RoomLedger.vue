@@ -61,7 +61,7 @@ function choose(roomId: string, levelId: string) {
 <template>
   <aside aria-label="Room ledger">
     <header>
-      <h2>Rooms, worst first <kbd class="hint" aria-hidden="true">↑ ↓</kbd></h2>
+      <h2 data-key="↑ ↓">Rooms, worst first</h2>
       <p class="small quiet">
         Mb/s down at each room’s worst spot, {{ bench.kind === 'internet' ? 'internet' : 'local' }} test,
         {{ bench.situation === 'alone' ? 'nothing else busy' : 'busy evening' }}

@@ -13,9 +13,7 @@ const stateWord = { untouched: 'not begun', open: 'open', done: 'done' }
       <li v-for="(stop, index) in stops" :key="stop.name">
         <router-link :to="{ name: stop.name, params: { home: homeId } }">
           <i :class="stop.state" aria-hidden="true" />
-          <b
-            >{{ stopWord[stop.name] }} <kbd class="hint" aria-hidden="true">{{ index + 1 }}</kbd></b
-          >
+          <b :data-key="index + 1">{{ stopWord[stop.name] }}</b>
           <span>{{ stop.note }}</span>
           <span class="visually-hidden">({{ stateWord[stop.state] }})</span>
         </router-link>

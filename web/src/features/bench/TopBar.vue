@@ -51,11 +51,11 @@ async function create() {
         :key="setup.id"
         type="button"
         :aria-pressed="setup.id === bench.setupId"
+        :data-key="`⇧${setup.letter}`"
         :title="`${setup.letter} ${setup.name}`"
         @click="bench.setupId = setup.id"
       >
         <b>{{ setup.letter }}</b> {{ setup.name }}
-        <kbd class="hint" aria-hidden="true">⇧{{ setup.letter }}</kbd>
       </button>
       <button id="new-setup" type="button" title="A new setup" @click="bench.newSetup = true">
         + new setup
@@ -67,8 +67,13 @@ async function create() {
       role="group"
       aria-label="What the rooms are sorted and marked by"
     >
-      <button type="button" :aria-pressed="!bench.showMeasured" @click="bench.showMeasured = false">
-        Predicted <kbd class="hint" aria-hidden="true">m</kbd>
+      <button
+        type="button"
+        data-key="m"
+        :aria-pressed="!bench.showMeasured"
+        @click="bench.showMeasured = false"
+      >
+        Predicted
       </button>
       <button type="button" :aria-pressed="bench.showMeasured" @click="bench.showMeasured = true">
         Measured

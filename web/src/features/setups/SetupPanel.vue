@@ -194,9 +194,6 @@ async function goOn() {
 
 <template>
   <div v-if="setup" class="panel">
-    <p v-if="draft.state.value.startsWith('Not saved')" class="tested small" role="status">
-      {{ draft.state.value }}
-    </p>
     <div class="stage">
       <HouseStage ref="map" :view="view" :setup="setup" @drop="drop" @nudge="nudge" @remove="remove">
         <template #spare>
@@ -224,17 +221,20 @@ async function goOn() {
       </button>
     </div>
     <div class="dock" :class="{ up: bench.dockUp }">
-      <div class="tabs" role="tablist" aria-label="The dock">
-        <button
-          v-for="own in tabs"
-          :key="own.dock"
-          type="button"
-          role="tab"
-          :aria-selected="own.dock === shownTab"
-          @click="open(own.dock)"
-        >
-          {{ own.title }}
-        </button>
+      <div class="tabs">
+        <div role="tablist" aria-label="The dock">
+          <button
+            v-for="own in tabs"
+            :key="own.dock"
+            type="button"
+            role="tab"
+            :aria-selected="own.dock === shownTab"
+            @click="open(own.dock)"
+          >
+            {{ own.title }}
+          </button>
+        </div>
+        <span class="small quiet state" role="status">{{ draft.state.value }}</span>
         <button
           v-if="tested"
           type="button"
@@ -244,12 +244,7 @@ async function goOn() {
         >
           Go on in a copy
         </button>
-        <button
-          type="button"
-          class="away"
-          :aria-expanded="bench.dockUp"
-          @click="bench.dockUp = !bench.dockUp"
-        >
+        <button type="button" :aria-expanded="bench.dockUp" @click="bench.dockUp = !bench.dockUp">
           {{ bench.dockUp ? 'put away' : 'pull up' }} <kbd>d</kbd>
         </button>
       </div>
@@ -423,12 +418,17 @@ async function goOn() {
   white-space: nowrap;
 }
 
+[role='tablist'] {
+  display: flex;
+  gap: 16px;
+  min-width: 0;
+  overflow: hidden;
+}
+
 .tabs button {
   padding: 6px 0 4px;
   border-bottom: 2px solid transparent;
   color: var(--quiet);
-  overflow: hidden;
-  text-overflow: ellipsis;
 }
 
 .tabs [aria-selected='true'] {
@@ -437,17 +437,12 @@ async function goOn() {
   border-bottom-color: var(--comb);
 }
 
+.tabs .state {
+  margin-left: auto;
+}
+
 .tabs .going {
-  margin-left: auto;
   text-decoration: underline;
-}
-
-.tabs .going + .away {
-  margin-left: 0;
-}
-
-.tabs .away {
-  margin-left: auto;
 }
 
 .inside {
