@@ -115,9 +115,7 @@ async fn from_a_new_home_to_a_verdict() {
     let before = told().await;
     let chain = bench.driver.action_chain();
     chain.move_to_element_center(&node).click_and_hold().move_by_offset(60, -30).perform().await.unwrap();
-    bench
-        .wait("the ledger to follow the drag", || async { (told().await != before).then_some(()) })
-        .await;
+    bench.wait("the ledger to follow the drag", || async { (told().await != before).then_some(()) }).await;
     let place = |view: &serde_json::Value| view["home"]["setups"][1]["devices"][1]["at"].clone();
     let home = bench.path().await.replace("/homes/", "/api/homes/").replace("/setups", "");
     let stored = place(&bench.ask(&home).await);

@@ -204,7 +204,7 @@ async fn pressing_a_device_does_not_move_what_is_under_the_pointer() {
     let place = || bench.number("return document.querySelector('[data-device=Router]').getBoundingClientRect().top");
     // Everything that is shown with the map has come.
     bench.see_in("ol[aria-label='What the shades stand for']", "HD film").await;
-    bench.see("Findings 2").await;
+    bench.find(".dock ol li").await;
     let before = place().await;
     let at = stored(&bench, "/home/setups/0/devices/0/at").await;
     bench.driver.action_chain().move_to_element_center(&device).click_and_hold().perform().await.unwrap();

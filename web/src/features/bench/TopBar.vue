@@ -51,11 +51,10 @@ async function create() {
         :key="setup.id"
         type="button"
         :aria-pressed="setup.id === bench.setupId"
-        :data-key="`⇧${setup.letter}`"
         :title="`${setup.letter} ${setup.name}`"
         @click="bench.setupId = setup.id"
       >
-        <b>{{ setup.letter }}</b> {{ setup.name }}
+        <b :data-key="`⇧${setup.letter}`">{{ setup.letter }}</b> {{ setup.name }}
       </button>
       <button id="new-setup" type="button" title="A new setup" @click="bench.newSetup = true">
         + new setup

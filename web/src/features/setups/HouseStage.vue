@@ -151,7 +151,7 @@ const words = computed(() => {
       if (line.x_m == null || line.y_m == null || bench.layer.kind !== 'works') return []
       const at = stage.px({ level_id: level.level_id, x_m: line.x_m, y_m: line.y_m })
       const text = line.whole_plan ? `plan ${line.figure}` : line.figure
-      const label = at && placeAt([at], [{ text, size: 10 }], whole.value, taken)
+      const label = at && placeAt([at], [{ text, size: 10 }], level, taken)
       return label ? [{ label, key: `${level.level_id} ${text}` }] : []
     }),
   )
@@ -395,6 +395,8 @@ const spare = computed<Rect | undefined>(() => {
     .filter((own) => own.width >= 250 && own.height >= 74)
     .sort((a, b) => b.width * b.height - a.width * a.height)[0]
 })
+/** Hatches are drawn inside of levels, which are in metres. */
+const inPixels = computed(() => `scale(${1 / stage.scale.value})`)
 const storey = (level: { name: string; area_m2: number }) => {
   const lines: Line[] = [{ text: level.name, size: 12, strong: true }]
   return blockSize(lines)
@@ -415,13 +417,31 @@ const storey = (level: { name: string; area_m2: number }) => {
       @wheel="wheel"
     >
       <defs>
-        <pattern id="hatch-rising" width="7" height="7" patternUnits="userSpaceOnUse">
+        <pattern
+          id="hatch-rising"
+          width="7"
+          height="7"
+          patternUnits="userSpaceOnUse"
+          :patternTransform="inPixels"
+        >
           <path d="M0 7L7 0" class="hatch" />
         </pattern>
-        <pattern id="hatch-falling" width="7" height="7" patternUnits="userSpaceOnUse">
+        <pattern
+          id="hatch-falling"
+          width="7"
+          height="7"
+          patternUnits="userSpaceOnUse"
+          :patternTransform="inPixels"
+        >
           <path d="M0 0L7 7" class="hatch" />
         </pattern>
-        <pattern id="hatch-crossed" width="7" height="7" patternUnits="userSpaceOnUse">
+        <pattern
+          id="hatch-crossed"
+          width="7"
+          height="7"
+          patternUnits="userSpaceOnUse"
+          :patternTransform="inPixels"
+        >
           <path d="M0 7L7 0M0 0L7 7" class="hatch" />
         </pattern>
       </defs>

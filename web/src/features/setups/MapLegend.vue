@@ -47,7 +47,7 @@ const look = (own: Light['shades'][number]) => ({
   flex-wrap: wrap;
   align-content: center;
   gap: 1px 12px;
-  padding: 3px 12px 5px;
+  padding: 3px 104px 5px 12px;
   color: var(--paper);
   font-size: 0.72rem;
   line-height: 1.3;

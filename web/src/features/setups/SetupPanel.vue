@@ -380,7 +380,7 @@ async function goOn() {
 .pull {
   position: absolute;
   right: 12px;
-  bottom: 54px;
+  bottom: 8px;
   border: 1px solid var(--paper);
   color: var(--paper);
   background: var(--night);
@@ -446,6 +446,7 @@ async function goOn() {
 }
 
 .inside {
+  position: relative;
   flex: 1;
   min-height: 0;
   overflow-y: auto;
@@ -460,6 +461,10 @@ async function goOn() {
 
   .dock.up {
     flex: none;
+  }
+
+  .tabs {
+    flex-wrap: wrap;
   }
 }
 </style>
