@@ -133,9 +133,10 @@ async fn the_keyboard_alone_places_moves_between_storeys_wires_and_removes() {
         .await;
     bench.saved().await;
     // By cable: the list takes keys as well.
-    let by = "//*[contains(@class,'v-select')][.//label[normalize-space(.)='By']]//input";
-    bench.driver.find(By::XPath(by)).await.unwrap().focus().await.unwrap();
-    bench.driver.action_chain().send_keys(Key::Down + "").perform().await.unwrap();
+    let by = "//*[contains(@class,'v-select')][.//label[normalize-space(.)='By']]//input[@type='text']";
+    let by = bench.driver.find(By::XPath(by)).await.unwrap();
+    bench.driver.execute("arguments[0].focus()", vec![by.to_json().unwrap()]).await.unwrap();
+    bench.driver.action_chain().send_keys(Key::Enter + "").perform().await.unwrap();
     bench.find(".v-overlay--active .v-list").await;
     bench.driver.action_chain().send_keys("cable").send_keys(Key::Enter + "").perform().await.unwrap();
     bench.saved().await;

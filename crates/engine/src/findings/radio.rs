@@ -187,7 +187,7 @@ fn channel(case: &Case<'_>, device: &Device, index: usize, found: &mut Vec<Found
     if let Some(region) = case.region {
         let free = |channel: &u16| {
             block(band, *channel, radio.width_mhz)
-                .is_some_and(|other| !region.needs_dfs(&other) && !(outdoors && region.is_indoor_only(&other)))
+                .is_some_and(|other| !(region.needs_dfs(&other) || outdoors && region.is_indoor_only(&other)))
         };
         let other = legal(radio.width_mhz).into_iter().find(free);
         if outdoors && region.is_indoor_only(&own) {
