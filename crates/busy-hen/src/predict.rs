@@ -5,6 +5,7 @@ use std::path::PathBuf;
 
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::cautions::{Caution, cautions};
+use busy_hen_engine::findings::{Finding, findings};
 use busy_hen_engine::geometry::{LineFault, Plan, Point};
 use busy_hen_engine::path::Chain;
 use busy_hen_engine::path::call::CallQuality;
@@ -95,6 +96,8 @@ struct Rooms {
     /// Typed lines that are wrong: their rooms are not part of the prediction.
     faults: Vec<LineFault>,
     cautions: Vec<Caution>,
+    /// What is wrong with the setup, and what mending it gives.
+    findings: Vec<Finding>,
 }
 
 /// What is printed for a place.
@@ -156,7 +159,8 @@ pub fn predict(options: &Options) -> Result<String, String> {
     let Some(at) = &options.at else {
         let rooms = model.ledger(&Measured::default());
         let faults = plan.faults.clone();
-        let found = Rooms { setup: name, rooms, faults, cautions: cautions(&home, setup, &plan) };
+        let (cautions, findings) = (cautions(&home, setup, &plan), findings(&home, setup, &plan, question, &kept));
+        let found = Rooms { setup: name, rooms, faults, cautions, findings };
         return if options.json { json(&found) } else { Ok(rooms_table(&found, &home, setup)) };
     };
     let (level, x, y) = place(at, &plan)?;
@@ -349,6 +353,10 @@ fn rooms_table(found: &Rooms, home: &Home, setup: &Setup) -> String {
         let _ = writeln!(text, "{}", line.join("  ").trim_end());
     }
     text.push_str(&fault_lines(&found.faults, home));
+    for own in &found.findings {
+        let mended = own.fix.as_ref().zip(own.gain.as_ref()).map(|(fix, gain)| format!(" To mend it: {fix}; {gain}."));
+        let _ = writeln!(text, "\n- {}{}", own.what, mended.unwrap_or_default());
+    }
     for caution in &found.cautions {
         let _ = writeln!(text, "\n! {}", caution.message);
     }

@@ -91,7 +91,7 @@ fn all_rooms_of_a_home_file_are_predicted_without_a_server() {
         assert!(table.contains(words), "{words} is not in:\n{table}");
     }
     let wired = predicted(&[&file, "--setup", "C", "--reach", "local"]);
-    assert!(wired["cautions"].as_array().unwrap().iter().any(|c| c["message"].as_str().unwrap().contains("radar")));
+    assert!(wired["findings"].as_array().unwrap().iter().any(|own| own["rule"] == "radar_bound"));
 }
 
 #[test]

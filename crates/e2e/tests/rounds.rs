@@ -148,7 +148,6 @@ async fn firmware_is_noted_at_a_device_and_stands_on_record_of_the_next_round() 
     let bench = Bench::demo(DESK).await;
     bench.open_home(HOME, "Setups").await;
     bench.click("//nav[@aria-label='Setups']/button[contains(., 'dual-band pair')]").await;
-    bench.press("Ground").await;
     bench.click("//*[@data-device='Router']").await;
     bench.fill("Firmware", "2.4.1").await;
     let home = bench.path().await.replace("/homes/", "/api/homes/").replace("/setups", "");

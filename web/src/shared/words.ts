@@ -51,9 +51,11 @@ export function speed(mbps: number | null | undefined): string {
   return mbps > 0 && mbps < 9.95 ? mbps.toFixed(1) : mbps.toFixed(0)
 }
 
-/** A change in percent with its sign. */
+/** A change in percent with its sign; what is many times as much is told so. */
 export function percent(change: number | null | undefined): string {
   if (change === null || change === undefined) return '–'
+  if (change >= 10_000) return 'from nothing'
+  if (change >= 900) return `${Math.round(change / 100 + 1)} times`
   const rounded = Math.round(change)
   return `${rounded > 0 ? '+' : rounded < 0 ? '−' : '±'}${Math.abs(rounded)} %`
 }

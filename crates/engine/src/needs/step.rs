@@ -129,7 +129,8 @@ mod tests {
 
     #[test]
     fn the_worst_part_decides() {
-        assert_eq!(step(500.0, 500.0, 5.0), ServiceStep::Several);
+        assert_eq!(step(100.0, 500.0, 5.0), ServiceStep::Several);
+        assert_eq!(step(940.0, 940.0, 5.0), ServiceStep::Gigabit, "a gigabit port whole");
         assert_eq!(step(500.0, 1.0, 5.0), ServiceStep::Music, "a call needs upload");
         assert_eq!(step(500.0, 500.0, 600.0), ServiceStep::Messages, "a satellite's delay");
         assert_eq!(step(0.0, 5.0, 5.0), ServiceStep::Nothing);

@@ -585,6 +585,19 @@ tr.chosen {
   background: var(--select);
 }
 
+@media (max-width: 1180px) {
+  .sheet td,
+  .sheet th {
+    padding: 4px 3px;
+    font-size: 0.82rem;
+  }
+
+  .runs {
+    flex-wrap: wrap;
+    width: 84px;
+  }
+}
+
 @media (max-width: 900px) {
   header,
   .bar {
@@ -598,11 +611,6 @@ tr.chosen {
   .sheet td:nth-child(7),
   .sheet td:nth-child(8) {
     display: none;
-  }
-
-  .runs {
-    flex-wrap: wrap;
-    width: 84px;
   }
 
   tbody .v-btn {

@@ -236,7 +236,7 @@ section {
 }
 
 .row.radio {
-  grid-template-columns: 150px 70px 130px 1fr 1fr;
+  grid-template-columns: 150px 70px 150px 1fr 1fr;
 }
 
 .row.stands {
