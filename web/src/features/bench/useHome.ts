@@ -84,31 +84,9 @@ export function provideHome(id: string): HomeHandle {
   // A walked round sends a reading every moment; each answer shows all of them.
   const catchUp = useLatest<void>(reload)
 
-  /** Newest state that the line told of, and own changes on their way: their answers bring it along. */
-  let told = { revision: 0, readings: 0 }
-  let underway = 0
-
-  function lookAtTold() {
-    const shown = view.value
-    const newer = !shown || told.revision > shown.revision || told.readings > shown.readings
-    if (underway === 0 && told.revision > 0 && newer) catchUp()
-  }
-
-  async function own(sent: Sent<HomeView>): Promise<HomeView> {
-    underway += 1
-    try {
-      const got = await answer(sent)
-      take(got)
-      return got
-    } finally {
-      underway -= 1
-      lookAtTold()
-    }
-  }
-
   async function change(send: (based: Based) => Sent<HomeView>): Promise<boolean> {
     try {
-      await own(send(based(view.value?.revision ?? 0)))
+      take(await answer(send(based(view.value?.revision ?? 0))))
       problem.value = ''
       return true
     } catch (error) {
@@ -129,7 +107,8 @@ export function provideHome(id: string): HomeHandle {
     part: (view: HomeView) => T,
   ): Promise<Saved<T>> {
     try {
-      const got = await own(send(based(base)))
+      const got = await answer(send(based(base)))
+      take(got)
       problem.value = ''
       return { kind: 'taken', stored: part(got), revision: got.revision }
     } catch (error) {
@@ -161,8 +140,8 @@ export function provideHome(id: string): HomeHandle {
         problem.value = 'This home was deleted in another window; what you type here can’t be kept.'
         return
       }
-      told = { revision, readings: readings ?? 0 }
-      lookAtTold()
+      const shown = view.value
+      if (!shown || revision > shown.revision || (readings ?? 0) > shown.readings) catchUp()
     },
   })
   const live = computed(() => status.value === 'OPEN')
