@@ -83,6 +83,7 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(predict::chain)
         .service(predict::complaints)
         .service(predict::finding)
+        .service(setups::mend)
         .service(rounds::create_round)
         .service(rounds::open_round)
         .service(rounds::delete_round)

@@ -52,6 +52,7 @@ pub struct Finding {
     /// What it costs the family, for ranking: doublings of speed lost, rooms with unmet needs counted more.
     pub cost: f64,
     /// The setup with the action done.
+    #[serde(skip)]
     pub mended: Option<Setup>,
 }
 

@@ -1,6 +1,6 @@
 //! The rules: what each rests on, and why it matters.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// What a rule rests on.
@@ -18,7 +18,7 @@ pub enum Basis {
 macro_rules! rules {
     ($($(#[doc = $doc:literal])* $name:ident, $basis:ident, $weight:literal, $why:literal;)*) => {
         /// A rule about setups.
-        #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, ToSchema)]
+        #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
         #[serde(rename_all = "snake_case")]
         pub enum Rule {
             $($(#[doc = $doc])* $name,)*

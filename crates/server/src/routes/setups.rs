@@ -5,8 +5,10 @@ use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpResponse, delete, post, put};
 use busy_hen_engine::catalogue::{AsItComes, Catalogue};
 use busy_hen_engine::check::check;
+use busy_hen_engine::findings::{Rule, findings};
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::spectrum::region;
+use busy_hen_engine::watch::Watch;
 use busy_hen_home::{
     Device, DeviceId, Enclosure, Faults, Home, HomeId, KitKey, Mode, Position, Setup, SetupId, Steering,
 };
@@ -15,6 +17,7 @@ use serde::Deserialize;
 use utoipa::{IntoParams, ToSchema};
 
 use super::homes::{editing, view};
+use super::predict::Ask;
 use crate::body::{Base, Body, EditHeaders, Sender};
 use crate::error::ApiError;
 use crate::problems::{Editing, Removing};
@@ -161,6 +164,61 @@ pub async fn go_on_in_a_copy(
     };
     let stored = state.store.change(home, &editing(&state, Some(base.0), &sender.0), change).await?;
     view(&state, StatusCode::CREATED, stored, &sender.0).await
+}
+
+/// Does what a finding proposes, to the setup as it is stored now or to a copy of it: one step, to be undone.
+#[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path), EditHeaders), request_body = Mend,
+    responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
+#[post("/api/homes/{home}/setups/{setup}/mend")]
+pub async fn mend(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId)>,
+    (_base, sender): (Base, Sender),
+    asked: Body<Mend>,
+) -> Result<HttpResponse, ApiError> {
+    let (home_id, setup_id) = *ids;
+    let Mend { ask, rule, device_id, copy_named } = asked.into_inner();
+    let question = ask.question(state.today())?;
+    let stored = state.store.home(home_id).await?;
+    let (home, revision) = (stored.home, stored.revision);
+    let (places, kept) = (state.places.clone(), state.clone());
+    let look = move |_: &Watch| {
+        let setup = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
+        let plan = Plan::new(&home.house, home.units);
+        let mut found = findings(&home, setup, &plan, question, &kept.kept).into_iter();
+        let own = found.find(|own| own.rule == rule && own.device_id == device_id);
+        own.and_then(|own| own.mended).ok_or_else(|| {
+            ApiError::Conflict("This is no longer found in the setup; look at the findings anew.".into())
+        })
+    };
+    let mended = places.compute(look).await?;
+    let change = |home: &mut Home| -> Result<(), ApiError> {
+        match &copy_named {
+            Some(name) => {
+                let letter = home.next_setup_letter();
+                let copy = Setup::new(SetupId::random(), &letter, name.trim(), copied(&mended.devices));
+                home.setups.push(Setup { steering: mended.steering, ..copy });
+            }
+            None => *find(home, setup_id)? = mended.clone(),
+        }
+        Ok(check(home)?)
+    };
+    let stored = state.store.change(home_id, &editing(&state, Some(revision), &sender.0), change).await?;
+    view(&state, StatusCode::OK, stored, &sender.0).await
+}
+
+/// Which finding to mend.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Mend {
+    /// The question it was found under.
+    pub ask: Ask,
+    /// The rule that found it.
+    pub rule: Rule,
+    /// The device it is about; none when it is about the setup.
+    pub device_id: Option<DeviceId>,
+    /// Name of the copy to mend; none to mend the setup itself.
+    pub copy_named: Option<String>,
 }
 
 /// The copy to go on in.

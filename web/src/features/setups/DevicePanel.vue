@@ -31,8 +31,7 @@ const props = defineProps<{
 const emit = defineEmits<{
   change: [device: Device]
   remove: [id: string]
-  mend: [setup: Setup]
-  copy: [setup: Setup, words: string]
+  mend: [finding: Finding, copy: boolean]
 }>()
 
 const catalogue = useCatalogue()
@@ -201,8 +200,7 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
       :findings="findings"
       :cautions="cautions"
       :empty="false"
-      @mend="emit('mend', $event)"
-      @copy="(mended, words) => emit('copy', mended, words)"
+      @mend="(own, copy) => emit('mend', own, copy)"
     />
     <p class="small quiet">
       {{ kit?.name }}.

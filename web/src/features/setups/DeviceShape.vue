@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Mode } from '../../api/types'
 
-defineProps<{ mode: Mode; size: number; elsewhere?: boolean; chosen?: boolean }>()
+defineProps<{ mode: Mode; size: number; chosen?: boolean }>()
 
 /** Our own shapes by role, drawn in a square from -1 to 1. */
 const outline: Record<Mode, string> = {
@@ -14,7 +14,7 @@ const outline: Record<Mode, string> = {
 </script>
 
 <template>
-  <g :transform="`scale(${size / 2})`" :class="{ elsewhere, chosen }">
+  <g :transform="`scale(${size / 2})`" :class="{ chosen }">
     <path :d="outline[mode]" vector-effect="non-scaling-stroke" />
   </g>
 </template>
@@ -24,11 +24,6 @@ path {
   fill: #fff;
   stroke: var(--night);
   stroke-width: 2.5px;
-}
-
-.elsewhere path {
-  stroke-dasharray: 3 3;
-  fill: #d8d3c8;
 }
 
 .chosen path {

@@ -1,14 +1,10 @@
 <script setup lang="ts">
-import type { Caution, Finding, Setup } from '../../api/types'
+import type { Caution, Finding } from '../../api/types'
 import CautionList from './CautionList.vue'
 
 /** What is wrong with the setup, what it costs and the one action that mends it. */
 defineProps<{ findings: Finding[] | undefined; cautions: Caution[]; empty: boolean }>()
-const emit = defineEmits<{
-  mend: [setup: Setup]
-  copy: [setup: Setup, words: string]
-  choose: [device: string]
-}>()
+const emit = defineEmits<{ mend: [finding: Finding, copy: boolean]; choose: [device: string] }>()
 
 const basis = {
   standard: 'a standard or rule',
@@ -43,11 +39,9 @@ const basis = {
         <p class="small quiet">
           {{ own.why }} <i>({{ basis[own.basis] }})</i>
         </p>
-        <p v-if="own.fix && own.mended" class="fix">
-          <v-btn size="small" @click="emit('mend', own.mended)">{{ own.fix }}</v-btn>
-          <button type="button" class="small link" @click="emit('copy', own.mended, own.fix)">
-            try it in a copy
-          </button>
+        <p v-if="own.fix" class="fix">
+          <v-btn size="small" @click="emit('mend', own, false)">{{ own.fix }}</v-btn>
+          <button type="button" class="small link" @click="emit('mend', own, true)">try it in a copy</button>
           <span class="small">{{ own.gain }}</span>
         </p>
       </li>

@@ -3,7 +3,7 @@ import { useDebounceFn } from '@vueuse/core'
 import { computed, reactive, ref, watch } from 'vue'
 
 import { api } from '../../api/client'
-import type { Device, HomeView, Position, Setup } from '../../api/types'
+import type { Device, Finding, HomeView, Position, Setup } from '../../api/types'
 import { ChainPanel, type Dock, useBench, useHome, useHomeDraft } from '../bench'
 import DevicePanel from './DevicePanel.vue'
 import FindingList from './FindingList.vue'
@@ -77,36 +77,15 @@ function changeSetup(part: Partial<Setup>) {
 }
 
 /** Does what a finding proposes: to the setup itself, or to a copy of it. */
-async function mend(mended: Setup) {
-  if (setup.value) Object.assign(setup.value, { devices: mended.devices, steering: mended.steering })
-  await draft.flush()
-}
-
-async function copyMended(mended: Setup, words: string) {
+async function mend({ rule, device_id, fix }: Finding, copy: boolean) {
   if (!(await draft.flush())) return
-  const before = new Set(view.home.setups.map((own) => own.id))
-  const made = await home.change((header) =>
-    api.POST('/api/homes/{home}/setups', {
-      params: { path: { home: home.id }, header },
-      body: { name: words, copy_of: id },
+  const done = await home.change((header) =>
+    api.POST('/api/homes/{home}/setups/{setup}/mend', {
+      params: { path: { home: home.id, setup: id }, header },
+      body: { ask: bench.ask, rule, device_id, copy_named: copy ? fix : null },
     }),
   )
-  const copy = home.view.value?.home.setups.find((own) => !before.has(own.id))
-  if (!made || !copy) return
-  const ids = new Map(setup.value?.devices.map((own, at) => [own.id, copy.devices[at]?.id ?? own.id]))
-  const own = (of: string) => ids.get(of) ?? of
-  const devices = mended.devices.map((device) => ({
-    ...device,
-    id: own(device.id),
-    uplink: device.uplink ? { ...device.uplink, to: own(device.uplink.to) } : device.uplink,
-  }))
-  await home.change((header) =>
-    api.PUT('/api/homes/{home}/setups/{setup}', {
-      params: { path: { home: home.id, setup: copy.id }, header },
-      body: { ...copy, devices, steering: mended.steering },
-    }),
-  )
-  bench.setupId = copy.id
+  if (done && copy) bench.setupId = home.view.value?.home.setups.at(-1)?.id
 }
 
 /** A cable in place of what carries a device's uplink now. */
@@ -199,11 +178,7 @@ async function goOn() {
         <template #spare>
           <p v-if="findings?.[0]" class="dearest">
             <b>{{ findings[0].what }}</b> {{ findings[0].why }}
-            <button
-              v-if="findings[0].fix && findings[0].mended"
-              type="button"
-              @click="mend(findings[0].mended)"
-            >
+            <button v-if="findings[0].fix" type="button" @click="mend(findings[0], false)">
               {{ findings[0].fix }}
             </button>
             <template v-if="findings[0].gain">: {{ findings[0].gain }}.</template>
@@ -255,7 +230,6 @@ async function goOn() {
           :cautions="cautions"
           :empty="setup.devices.length === 0"
           @mend="mend"
-          @copy="copyMended"
           @choose="bench.deviceId = $event"
         />
         <ChainPanel v-else-if="shownTab === 'limits'" @cable="cable" />
@@ -270,7 +244,6 @@ async function goOn() {
           :cautions="cautions.filter((own) => own.device === device?.id)"
           :findings="findings?.filter((own) => own.device_id === device?.id) ?? []"
           @mend="mend"
-          @copy="copyMended"
           @change="change"
           @remove="remove"
         />
