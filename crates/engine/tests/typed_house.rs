@@ -657,6 +657,14 @@ fn what_is_drawn_becomes_lines() {
     );
 }
 
+/// The end of a wall is reckoned twice, and rounding may put a door as wide as the wall before its start.
+#[test]
+fn a_door_as_wide_as_its_wall_is_refused_in_words() {
+    let typed = draw(&[level("g", "R0 3 x 1\nR1 0.8 x 0.8 south of R0 offset 0.19\n- door south at 0.1")], M);
+    let told: Vec<&str> = typed.faults.iter().map(|fault| fault.wrong.message.as_str()).collect();
+    assert!(matches!(told[..], [only] if only.contains("past the end of the south side")), "{told:?}");
+}
+
 #[test]
 fn a_level_is_copied_over_another() {
     let levels = [

@@ -61,7 +61,7 @@ pub fn adopt(house: &mut House, unit: LengthUnit) {
     house.stairwells.retain(|own| {
         let Some((room, rect)) = of_room(own.room_id) else { return true };
         let (width, depth) = (own.width_m.get().min(rect.width), own.depth_m.get().min(rect.depth));
-        let corner = |part: f64, length: f64, own: f64| (part * length - own / 2.0).clamp(0.0, length - own);
+        let corner = |part: f64, length: f64, own: f64| (part * length - own / 2.0).min(length - own).max(0.0);
         let (x, y) = (corner(own.east_part, rect.width, width), corner(own.south_part, rect.depth, depth));
         let place = Place { at: Some((millimetre(x), Some(millimetre(y)))), ..Place::default() };
         say(room, What::Stairs { size: Some((millimetre(width), millimetre(depth))) }, place);

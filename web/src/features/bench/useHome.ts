@@ -84,9 +84,31 @@ export function provideHome(id: string): HomeHandle {
   // A walked round sends a reading every moment; each answer shows all of them.
   const catchUp = useLatest<void>(reload)
 
+  /** Newest state that the line told of, and own changes on their way: their answers bring it along. */
+  let told = { revision: 0, readings: 0 }
+  let underway = 0
+
+  function lookAtTold() {
+    const shown = view.value
+    const newer = !shown || told.revision > shown.revision || told.readings > shown.readings
+    if (underway === 0 && told.revision > 0 && newer) catchUp()
+  }
+
+  async function own(sent: Sent<HomeView>): Promise<HomeView> {
+    underway += 1
+    try {
+      const got = await answer(sent)
+      take(got)
+      return got
+    } finally {
+      underway -= 1
+      lookAtTold()
+    }
+  }
+
   async function change(send: (based: Based) => Sent<HomeView>): Promise<boolean> {
     try {
-      take(await answer(send(based(view.value?.revision ?? 0))))
+      await own(send(based(view.value?.revision ?? 0)))
       problem.value = ''
       return true
     } catch (error) {
@@ -107,8 +129,7 @@ export function provideHome(id: string): HomeHandle {
     part: (view: HomeView) => T,
   ): Promise<Saved<T>> {
     try {
-      const got = await answer(send(based(base)))
-      take(got)
+      const got = await own(send(based(base)))
       problem.value = ''
       return { kind: 'taken', stored: part(got), revision: got.revision }
     } catch (error) {
@@ -140,8 +161,8 @@ export function provideHome(id: string): HomeHandle {
         problem.value = 'This home was deleted in another window; what you type here can’t be kept.'
         return
       }
-      const shown = view.value
-      if (!shown || revision > shown.revision || (readings ?? 0) > shown.readings) catchUp()
+      told = { revision, readings: readings ?? 0 }
+      lookAtTold()
     },
   })
   const live = computed(() => status.value === 'OPEN')

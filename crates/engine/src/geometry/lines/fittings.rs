@@ -345,7 +345,8 @@ impl Fitter<'_> {
                 say_length(Metres::new(past), self.unit),
                 side_word(spot.side)
             );
-            let nearest = from.clamp(spot.wall.from, spot.wall.to - width) - spot.wall.from;
+            // Not clamp(): a door as wide as its wall leaves an end that rounding puts before the start.
+            let nearest = from.min(spot.wall.to - width).max(spot.wall.from) - spot.wall.from;
             let (at, span) = (at_clause(Metres::new(nearest), None, self.unit), thing.place.at_span);
             let with = if span.0 == span.1 { format!(" {at}") } else { at };
             return Err(Wrong::new(thing.from, thing.to, told).or_at(span.0, span.1, &with));
