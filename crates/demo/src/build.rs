@@ -40,6 +40,11 @@ pub fn used(room: &str, who: &str, activity: Activity, people: u32) -> RoomUse {
     }
 }
 
+/// The same, there before anybody came: nobody has to buy it.
+pub fn as_found(device: Device) -> Device {
+    Device { there_already: true, ..device }
+}
+
 /// A device as it comes from the catalogue, hung on `to` as it usually is.
 pub fn device(setup: &str, name: &str, kit_key: &str, mode: Mode, place: (&str, f64, f64), to: Option<&str>) -> Device {
     let kit = kit::find(kit_key).expect("demo homes use kit of the catalogue");
@@ -62,6 +67,9 @@ pub fn device(setup: &str, name: &str, kit_key: &str, mode: Mode, place: (&str, 
         managed_queue: false,
         firmware: None,
         hardware_address: None,
+        network_name: String::new(),
+        guest_network: String::new(),
+        there_already: false,
         radios: kit.radio_settings(region),
         uplink: to.map(|to| kit.usual_uplink(mode, id(to))),
     }

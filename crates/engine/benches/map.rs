@@ -88,6 +88,9 @@ fn home(columns: usize, devices: usize) -> Home {
                 managed_queue: false,
                 firmware: None,
                 hardware_address: None,
+                network_name: String::new(),
+                guest_network: String::new(),
+                there_already: false,
                 radios: kit.radio_settings(region::find("GB").expect("in the table")),
                 uplink: (index > 0).then(|| kit.usual_uplink(mode, DeviceId::named("0"))),
             }

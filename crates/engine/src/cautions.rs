@@ -97,7 +97,7 @@ mod tests {
         home.setups.retain(|setup| setup.id == SetupId::named("B"));
         let to = home.setups[0].devices[0].id;
         if let Some(via) = via {
-            home.setups[0].devices[1].uplink = Some(Uplink { to, via });
+            home.setups[0].devices[1].uplink = Some(Uplink::new(to, via));
         }
         change(&mut home);
         let plan = Plan::new(&home.house, home.units);
@@ -126,7 +126,7 @@ mod tests {
     fn a_coax_pair_and_a_drilled_cable_bring_theirs() {
         let via = Via::Coax { length_m: Metres::new(20.0), splitters: 1, port_mbps: MbitPerSec::new(1000.0) };
         assert!(has(&told(Some(via), |_| {}), "filter"));
-        let cable = || Some(Via::Cable { class: CableClass::Cat6 });
+        let cable = || Some(Via::cable(CableClass::Cat6));
         assert!(has(&told(cable(), |home| home.brief.may_drill = false), "drilling"));
         assert!(!has(&told(cable(), |_| {}), "drilling"), "the owner may");
     }

@@ -68,14 +68,14 @@ fn modes_and_uplinks_fit_each_other() {
     assert_eq!(
         home_with(|home| {
             let to = home.setups[2].devices[0].id;
-            home.setups[2].devices[2].uplink = Some(Uplink { to, via: Via::Radio { radio: 1 } });
+            home.setups[2].devices[2].uplink = Some(Uplink::new(to, Via::Radio { radio: 1 }));
         }),
         ["/setups/2/devices/2/uplink"]
     );
     assert_eq!(
         home_with(|home| {
             let to = home.setups[1].devices[0].id;
-            home.setups[1].devices[1].uplink = Some(Uplink { to, via: Via::Cable { class: CableClass::Cat5 } });
+            home.setups[1].devices[1].uplink = Some(Uplink::new(to, Via::cable(CableClass::Cat5)));
         }),
         Vec::<String>::new()
     );

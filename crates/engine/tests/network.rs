@@ -47,13 +47,16 @@ fn device(name: &str, kit_key: &str, mode: Mode, x: f64, uplink: Option<(&str, V
         managed_queue: false,
         firmware: None,
         hardware_address: None,
+        network_name: String::new(),
+        guest_network: String::new(),
+        there_already: false,
         radios: kit::find(kit_key).unwrap().radio_settings(region::find("GB").unwrap()),
-        uplink: uplink.map(|(to, via)| Uplink { to: DeviceId::named(to), via }),
+        uplink: uplink.map(|(to, via)| Uplink::new(DeviceId::named(to), via)),
     }
 }
 
 fn cable(class: CableClass) -> Via {
-    Via::Cable { class }
+    Via::cable(class)
 }
 
 fn network(home: &Home, reach: TestKind) -> Network<'_> {
@@ -215,7 +218,7 @@ fn a_client_joins_what_promises_most_over_the_air_however_poor_the_hops_behind()
     let (with_air, served) = at(&clinging, 37.0);
     assert_eq!(served, Some(DeviceId::named("N")));
     clinging.setups[0].devices[1].mode = Mode::AccessPoint;
-    clinging.setups[0].devices[1].uplink = Some(Uplink { to: DeviceId::named("R"), via: cable(CableClass::Cat6) });
+    clinging.setups[0].devices[1].uplink = Some(Uplink::new(DeviceId::named("R"), cable(CableClass::Cat6)));
     let (with_cable, served) = at(&clinging, 37.0);
     assert_eq!(served, Some(DeviceId::named("N")));
     assert!(with_cable > with_air, "{with_cable} by cable, {with_air} by air");
@@ -263,6 +266,7 @@ fn three_low() -> busy_hen_home::Kit {
         lan_port_mbps: MbitPerSec::new(1000.0),
         aerial: busy_hen_home::Aerial::BuiltIn,
         power_line: None,
+        facts: busy_hen_home::KitFacts::default(),
     }
 }
 

@@ -33,7 +33,9 @@ pub use id::{
     ComplaintId, DeviceId, FamilyDeviceId, HomeId, LevelId, NeighbourId, ObstacleId, PictureId, PlanId, RoomId,
     RoundId, RunId, SetupId, SpotId, UseId,
 };
-pub use kit::{Generation, Kit, KitRadio};
+pub use kit::{
+    BoxItem, Comes, Control, Function, Generation, Kit, KitFacts, KitRadio, Pack, UplinkTold, Warmth, Weather,
+};
 pub use merge::{BothChanged, merge};
 pub use picture::{Picture, Shows};
 pub use round::{
@@ -42,8 +44,8 @@ pub use round::{
 };
 pub use run::{CallCheck, CarriedBy, Correction, FilmCheck, Gap, KitStatus, Mark, Outcome, Run, Source, WalkCheck};
 pub use setup::{
-    Aerial, Band, CableClass, Circuit, Device, Enclosure, Firmware, KitKey, Mode, PowerLineClass, RadioSetting, Setup,
-    Steering, Uplink, Via,
+    Aerial, Band, CableClass, Circuit, Device, Enclosure, Firmware, KitKey, Mode, PowerLineClass, PutAside,
+    RadioSetting, Setup, Steering, Uplink, Via,
 };
 pub use validate::ROOMS_LIMIT;
 
@@ -95,8 +97,14 @@ pub struct Home {
     /// Types of device that the installer described, besides those of the catalogue.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub own_kit: Vec<Kit>,
-    /// The setups, in the order of their letters.
+    /// The setups, in the order they are shown.
     pub setups: Vec<Setup>,
+    /// The setup that is fitted, or that is to be; none while nothing is decided.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub in_force: Option<SetupId>,
+    /// Whether the job is put away.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub archived: bool,
 }
 
 impl Home {
@@ -112,7 +120,16 @@ impl Home {
             air: Vec::new(),
             own_kit: Vec::new(),
             setups: Vec::new(),
+            in_force: None,
+            archived: false,
         }
+    }
+
+    /// The setup in force: the chosen one, else the last that is not put away, since setups are added as they get better.
+    #[must_use]
+    pub fn setup_in_force(&self) -> Option<&Setup> {
+        let chosen = self.in_force.and_then(|id| self.setup(id));
+        chosen.or_else(|| self.setups.iter().rev().find(|setup| !setup.archived))
     }
 
     /// The setup with this id.

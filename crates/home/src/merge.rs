@@ -105,10 +105,17 @@ impl Merging {
         value
     }
 
-    /// Entries of lists by their keys, in the order that `theirs` has, with what `mine` adds behind what it stood behind.
+    /// Entries of lists by their keys, in the order of the side that changed it (else that of `theirs`), with what `mine` adds behind what it
+    /// stood behind.
     fn entries(&mut self, base: &Entries, mine: &Entries, theirs: &Entries) -> Vec<Value> {
         let find = |list: &Entries, key: &str| list.iter().find(|(own, _)| own == key).map(|(_, value)| value.clone());
-        let mut order: Vec<String> = theirs.iter().map(|(key, _)| key.clone()).collect();
+        let keys = |list: &Entries| list.iter().map(|(key, _)| key.clone()).collect::<Vec<_>>();
+        let mut order = keys(theirs);
+        if order == keys(base) {
+            // They left the order alone: mine holds, with what mine took out still in its place until it is decided.
+            let taken_out: Vec<String> = order.drain(..).filter(|key| mine.iter().all(|(own, _)| own != key)).collect();
+            order = keys(mine).into_iter().chain(taken_out).collect();
+        }
         for (index, (key, _)) in mine.iter().enumerate() {
             if !order.contains(key) {
                 let before =
@@ -161,6 +168,9 @@ fn key_of(entry: &Value) -> Option<String> {
     if let Some(id) = text("id").or_else(|| text("key")) {
         return Some(id);
     }
+    if let Some(rule) = text("rule") {
+        return Some(format!("{rule}-{}", text("device_id").unwrap_or_default()));
+    }
     let room = text("room_id").or_else(|| entry.get("of").map(Value::to_string))?;
     let place = ["side", "kind", "along_part", "east_part", "south_part"];
     Some(place.iter().filter_map(|field| text(field)).fold(room, |key, part| format!("{key}-{part}")))
@@ -200,6 +210,9 @@ mod tests {
             managed_queue: false,
             firmware: None,
             hardware_address: None,
+            network_name: String::new(),
+            guest_network: String::new(),
+            there_already: false,
             radios: Vec::new(),
             uplink: None,
         }
@@ -263,6 +276,23 @@ mod tests {
         let elsewhere = changed(|home| home.name = "Mill".into());
         let merged = merge(&home(), &mine, &elsewhere).unwrap();
         assert_eq!((merged.setups[0].devices.len(), merged.name.as_str()), (1, "Mill"));
+    }
+
+    #[test]
+    fn an_order_of_setups_outlives_what_others_change_in_them() {
+        let two = |home: &mut Home| home.setups.push(Setup::new(SetupId::named("B"), "B", "Better", Vec::new()));
+        let base = changed(two);
+        let mine = changed(|home| {
+            two(home);
+            home.setups.reverse();
+        });
+        let theirs = changed(|home| {
+            two(home);
+            home.setups[0].why = "as it was found".into();
+        });
+        let merged = merge(&base, &mine, &theirs).unwrap();
+        let told: Vec<(&str, &str)> = merged.setups.iter().map(|own| (own.letter.as_str(), own.why.as_str())).collect();
+        assert_eq!(told, [("B", ""), ("A", "as it was found")]);
     }
 
     #[test]

@@ -2,14 +2,14 @@
 
 use std::fmt;
 
-use busy_hen_units::{Db, Degrees, MbitPerSec, Megahertz, Metres};
+use busy_hen_units::{Db, Dbm, Degrees, MbitPerSec, Megahertz, Metres};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::fault::Fault;
 use crate::house::Position;
-use crate::id::{DeviceId, SetupId};
+use crate::id::{DeviceId, RoomId, SetupId};
 
 /// Devices tried or fitted together.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -24,8 +24,32 @@ pub struct Setup {
     /// Whether devices are told where to go as people walk.
     #[serde(default)]
     pub steering: Steering,
+    /// Why it is tried.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub why: String,
+    /// Whether it is put away: kept with its readings, and no longer offered.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub archived: bool,
+    /// The usual series it is one of: setups of one kit that are tested at the same spots.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub series: Option<String>,
+    /// Findings that the installer has put aside.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub put_aside: Vec<PutAside>,
     /// Its devices; the one in router mode without an uplink is where the line enters.
     pub devices: Vec<Device>,
+}
+
+/// A finding that the installer has looked at and put aside.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PutAside {
+    /// The rule, by its name in the interface.
+    pub rule: String,
+    /// The device it is about; none when about the whole setup.
+    pub device_id: Option<DeviceId>,
+    /// Why.
+    pub because: String,
 }
 
 /// How phones and laptops find the device that serves them.
@@ -45,7 +69,17 @@ impl Setup {
     /// A setup of these devices, guided as most kit does.
     #[must_use]
     pub fn new(id: SetupId, letter: &str, name: &str, devices: Vec<Device>) -> Self {
-        Self { id, letter: letter.to_owned(), name: name.to_owned(), steering: Steering::default(), devices }
+        Self {
+            id,
+            letter: letter.to_owned(),
+            name: name.to_owned(),
+            steering: Steering::default(),
+            why: String::new(),
+            archived: false,
+            series: None,
+            put_aside: Vec::new(),
+            devices,
+        }
     }
 
     /// The device with this id.
@@ -123,6 +157,15 @@ pub struct Device {
     /// Hardware address by which kit reports name it, lower case with colons; none when not noted.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub hardware_address: Option<String>,
+    /// Name of the network it serves, where it has one of its own; empty where it is the home's.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub network_name: String,
+    /// Name of the guest network it serves; empty when it serves none.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub guest_network: String,
+    /// Whether the family has it already, so that nobody need buy it.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub there_already: bool,
     /// Its radios, as set.
     pub radios: Vec<RadioSetting>,
     /// Its link towards the router; none for the device at the line.
@@ -237,6 +280,17 @@ pub struct RadioSetting {
     pub channel: u16,
     /// Its channel width.
     pub width_mhz: Megahertz,
+    /// How far it is turned down from the most that kit and country allow.
+    #[serde(default, skip_serializing_if = "is_none_less")]
+    pub turned_down_db: Db,
+    /// Signal under which a client is handed over to another device; none when it is left to the client.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hand_over_dbm: Option<Dbm>,
+}
+
+#[expect(clippy::trivially_copy_pass_by_ref, reason = "serde asks with a reference")]
+fn is_none_less(turned_down: &Db) -> bool {
+    turned_down.get() == 0.0
 }
 
 /// A device's link towards the router.
@@ -245,8 +299,20 @@ pub struct RadioSetting {
 pub struct Uplink {
     /// The device it leads to.
     pub to: DeviceId,
+    /// Which of that device's ports towards the home its cable goes to, counted from 1; none for the next free one.
+    #[schema(maximum = 255)]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub port: Option<u8>,
     /// What carries it.
     pub via: Via,
+}
+
+impl Uplink {
+    /// A link to this device by this, at its next free port.
+    #[must_use]
+    pub fn new(to: DeviceId, via: Via) -> Self {
+        Self { to, port: None, via }
+    }
 }
 
 /// What carries an uplink.
@@ -257,6 +323,12 @@ pub enum Via {
     Cable {
         /// What the cable carries.
         class: CableClass,
+        /// Whether it lies loose, for a trial.
+        #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+        loose: bool,
+        /// The room in which it goes from storey to storey; none for the stairs.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        riser: Option<RoomId>,
     },
     /// The air, by this radio of the device to the radio of the same band upstream.
     Radio {
@@ -295,6 +367,12 @@ pub enum Via {
 }
 
 impl Via {
+    /// A fixed cable of this class.
+    #[must_use]
+    pub const fn cable(class: CableClass) -> Self {
+        Self::Cable { class, loose: false, riser: None }
+    }
+
     /// Whether the air carries it.
     #[must_use]
     pub fn is_radio(&self) -> bool {

@@ -2,7 +2,7 @@
 
 use std::collections::HashSet;
 
-use busy_hen_units::Metres;
+use busy_hen_units::{Metres, SquareMetres, Volts, Watts};
 
 use crate::fault::{Fault, Faults};
 use crate::house::{PerBand, Position};
@@ -22,6 +22,8 @@ pub const ROOMS_LIMIT: usize = 400;
 const LINES_LIMIT: usize = 400;
 /// Most devices of a setup.
 const DEVICES_LIMIT: usize = 40;
+/// Longest name of a network, bytes (IEEE 802.11-2020, 9.4.2.2).
+const NETWORK_NAME_BYTES: usize = 32;
 /// Farthest coordinate from the origin, metres.
 const REACH_LIMIT_M: f64 = 1000.0;
 
@@ -441,6 +443,49 @@ fn own_kit(list: &[Kit], check: &mut Check) {
                 format!("A radio of {} has 1 to 8 streams.", kit.name),
             );
         }
+        kit_facts(kit, &format!("{at}/facts"), check);
+    }
+}
+
+fn kit_facts(kit: &Kit, at: &str, check: &mut Check) {
+    let (facts, name) = (&kit.facts, &kit.name);
+    let mut within = |value: Option<f64>, low: f64, high: f64, field: &str, what: &str| {
+        check.that(
+            value.is_none_or(|value| (low..=high).contains(&value)),
+            format!("{at}/{field}"),
+            format!("The {what} of {name} must be {low} to {high}; leave it empty when it is not known."),
+        );
+    };
+    within(facts.feeds_w.map(Watts::get), 0.0, 2000.0, "feeds_w", "power in watts that the ports give");
+    within(facts.needs_w.map(Watts::get), 0.0, 500.0, "needs_w", "power in watts that is needed");
+    within(facts.price, 0.0, 100_000.0, "price", "price");
+    within(facts.fee_a_year, 0.0, 10_000.0, "fee_a_year", "fee a year");
+    within(facts.warranty_years, 0.0, 50.0, "warranty_years", "warranty in years");
+    let area = facts.claimed_area_m2.map(SquareMetres::get);
+    within(area, 1.0, 10_000.0, "claimed_area_m2", "area in square metres that its maker claims");
+    for (index, pack) in facts.packs.iter().enumerate() {
+        within(Some(pack.price), 0.0, 100_000.0, &format!("packs/{index}/price"), "price of a pack");
+        within(Some(f64::from(pack.count)), 2.0, 20.0, &format!("packs/{index}/count"), "number in a pack");
+    }
+    check.that(facts.packs.len() <= 8, format!("{at}/packs"), format!("{name} is sold in at most 8 packs here."));
+    check.that(
+        facts.lan_ports.is_none_or(|ports| ports <= 64 && facts.feeding_ports <= ports),
+        format!("{at}/lan_ports"),
+        format!("{name} has 0 to 64 ports, and no more of them feed than there are."),
+    );
+    let range = |(low, high): (Volts, Volts)| 10.0 <= low.get() && low <= high && high.get() <= 500.0;
+    check.that(
+        facts.mains_v.is_none_or(range),
+        format!("{at}/mains_v"),
+        format!("The mains voltage of {name} is 10 to 500 V, the lower first."),
+    );
+    check.unique(
+        facts.functions.iter().enumerate().map(|(i, own)| (own.what, format!("{at}/functions/{i}"))),
+        "This function",
+    );
+    check.text(&facts.known_here, &format!("{at}/known_here"), &format!("What {name} is known to do"));
+    if let Some(family) = &facts.steers_with {
+        check.name(family, &format!("{at}/steers_with"), "A family of kit");
     }
 }
 
@@ -520,6 +565,27 @@ fn pair(via: &Via, at: &str, name: &str, check: &mut Check) {
 fn setup(setup: &Setup, house: &House, at: &str, check: &mut Check) {
     check.name(&setup.name, &format!("{at}/name"), "A setup");
     check.name(&setup.letter, &format!("{at}/letter"), "A setup's letter");
+    check.text(&setup.why, &format!("{at}/why"), "Why a setup is tried");
+    if let Some(series) = &setup.series {
+        check.name(series, &format!("{at}/series"), "A series");
+    }
+    check.that(
+        setup.put_aside.len() <= 200,
+        format!("{at}/put_aside"),
+        "At most 200 findings of a setup are put aside; take some back.",
+    );
+    check.unique(
+        setup
+            .put_aside
+            .iter()
+            .enumerate()
+            .map(|(i, own)| ((own.rule.clone(), own.device_id), format!("{at}/put_aside/{i}"))),
+        "This finding",
+    );
+    for (index, own) in setup.put_aside.iter().enumerate() {
+        check.name(&own.rule, &format!("{at}/put_aside/{index}/rule"), "A rule");
+        check.text(&own.because, &format!("{at}/put_aside/{index}/because"), "Why a finding is put aside");
+    }
     let devices = &setup.devices;
     check.that(
         devices.len() <= DEVICES_LIMIT,
@@ -553,7 +619,37 @@ fn setup(setup: &Setup, house: &House, at: &str, check: &mut Check) {
             let message = format!("The hardware address of {} is six pairs such as 02:1a:9f:00:3c:55.", device.name);
             check.that(is_hardware_address(address), format!("{at}/hardware_address"), message);
         }
+        for (field, name) in [("network_name", &device.network_name), ("guest_network", &device.guest_network)] {
+            check.that(
+                name.len() <= NETWORK_NAME_BYTES,
+                format!("{at}/{field}"),
+                format!(
+                    "The name of a network has at most {NETWORK_NAME_BYTES} bytes (IEEE 802.11); shorten that of {}.",
+                    device.name
+                ),
+            );
+        }
+        for (r, radio) in device.radios.iter().enumerate() {
+            check.that(
+                (0.0..=30.0).contains(&radio.turned_down_db.get()),
+                format!("{at}/radios/{r}/turned_down_db"),
+                format!("A radio of {} is turned down by 0 to 30 dB.", device.name),
+            );
+            check.that(
+                radio.hand_over_dbm.is_none_or(|level| (-95.0..=-40.0).contains(&level.get())),
+                format!("{at}/radios/{r}/hand_over_dbm"),
+                format!(
+                    "{} hands over at -95 to -40 dBm; leave it empty when it leaves that to the client.",
+                    device.name
+                ),
+            );
+        }
         let Some(uplink) = &device.uplink else { continue };
+        check.that(
+            uplink.port.is_none_or(|port| (1..=64).contains(&port)),
+            format!("{at}/uplink/port"),
+            format!("The port that {} goes to is counted from 1 to 64.", device.name),
+        );
         check.that(
             setup.device(uplink.to).is_some() && uplink.to != device.id,
             format!("{at}/uplink/to"),
@@ -638,8 +734,11 @@ mod tests {
             managed_queue: false,
             firmware: None,
             hardware_address: None,
+            network_name: String::new(),
+            guest_network: String::new(),
+            there_already: false,
             radios: Vec::new(),
-            uplink: to.map(|to| Uplink { to: DeviceId::named(to), via: Via::Cable { class: CableClass::Cat6 } }),
+            uplink: to.map(|to| Uplink::new(DeviceId::named(to), Via::cable(CableClass::Cat6))),
         }
     }
 

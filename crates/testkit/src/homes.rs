@@ -197,8 +197,11 @@ fn setup(number: u32, home: &Home, rng: &mut ChaCha8Rng) -> Setup {
             managed_queue: rng.random(),
             firmware: None,
             hardware_address: None,
+            network_name: String::new(),
+            guest_network: String::new(),
+            there_already: false,
             radios: radios(kit, rng),
-            uplink: to.map(|to| Uplink { to, via: via(mode, kit, rng) }),
+            uplink: to.map(|to| Uplink::new(to, via(mode, kit, rng))),
         });
     }
     let mut setup = Setup::new(SetupId::named(&number.to_string()), &format!("S{number}"), "any", devices);
@@ -248,9 +251,7 @@ fn via(mode: Mode, kit: &Kit, rng: &mut ChaCha8Rng) -> Via {
     match pick(rng, kinds) {
         0 => Via::Radio { radio: rng.random_range(0..kit.radios.len()) },
         1 => Via::BestRadio,
-        2 => {
-            Via::Cable { class: pick(rng, &[CableClass::Cat5, CableClass::Cat5e, CableClass::Cat6, CableClass::Cat6a]) }
-        }
+        2 => Via::cable(pick(rng, &[CableClass::Cat5, CableClass::Cat5e, CableClass::Cat6, CableClass::Cat6a])),
         3 => Via::Coax {
             length_m: metres(rng, 0.0, 200.0),
             splitters: rng.random_range(0..6),

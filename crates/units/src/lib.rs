@@ -117,6 +117,16 @@ quantity!(
     "dB"
 );
 quantity!(
+    /// An electrical power, W.
+    Watts,
+    "W"
+);
+quantity!(
+    /// A voltage, V.
+    Volts,
+    "V"
+);
+quantity!(
     /// A power, mW.
     Milliwatts,
     "mW"

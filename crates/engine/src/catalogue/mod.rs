@@ -3,6 +3,7 @@
 pub mod clients;
 pub mod kit;
 pub mod materials;
+pub mod table;
 
 pub use busy_hen_home::{Kit, KitRadio};
 pub use clients::Client;

@@ -3,6 +3,7 @@
 //! A rule says where it holds and, where one action mends it, what the setup would be then. What that is worth is not guessed: the rooms
 //! are predicted with and without.
 
+mod buying;
 mod radio;
 mod rule;
 mod whole;
@@ -15,8 +16,10 @@ use utoipa::ToSchema;
 
 pub use rule::{Basis, Rule};
 
+use crate::catalogue::Catalogue;
 use crate::geometry::Plan;
 use crate::needs::{Need, room_need};
+use crate::parts::{Parts, parts};
 use crate::path::network::Network;
 use crate::predict::evaluator::Middle;
 use crate::predict::ready::Ready;
@@ -51,6 +54,8 @@ pub struct Finding {
     pub rooms: Vec<RoomGain>,
     /// What it costs the family, for ranking: doublings of speed lost, rooms with unmet needs counted more.
     pub cost: f64,
+    /// Why the installer put it aside; none when it stands.
+    pub put_aside: Option<String>,
     /// The setup with the action done.
     #[serde(skip)]
     pub mended: Option<Setup>,
@@ -78,6 +83,8 @@ pub(crate) struct Case<'a> {
     kept: &'a Kept,
     region: Option<&'static Region>,
     question: Question,
+    parts: &'a Parts,
+    catalogue: Catalogue,
 }
 
 /// What a rule has found, before its cost is known.
@@ -130,7 +137,7 @@ impl Case<'_> {
     }
 }
 
-/// All findings of a setup, what costs the family most first.
+/// All findings of a setup, what costs the family most first, and last what the installer put aside.
 ///
 /// # Complexity
 /// One what-if of the whole home a finding that one action mends.
@@ -138,11 +145,28 @@ impl Case<'_> {
 pub fn findings(home: &Home, setup: &Setup, plan: &Plan, question: Question, kept: &Kept) -> Vec<Finding> {
     let model = Model::new(home, setup, plan, question, kept);
     let region = region::find(&home.region);
-    let case = Case { home, setup, plan, network: model.network(), kept, region, question };
+    let parts = parts(home, setup, plan);
+    let case = Case {
+        home,
+        setup,
+        plan,
+        network: model.network(),
+        kept,
+        region,
+        question,
+        parts: &parts,
+        catalogue: Catalogue::of(home),
+    };
     let mut found = Vec::new();
     radio::look(&case, &mut found);
     wiring::look(&case, &mut found);
     whole::look(&case, &mut found);
+    buying::look(&case, &mut found);
+    let aside = |own: &Found| {
+        let key = own.rule.key();
+        let listed = setup.put_aside.iter().find(|one| one.rule == key && one.device_id == own.device);
+        listed.map(|one| one.because.clone())
+    };
     let middles = |setup: &Setup, question: &Question| {
         Ready::new(setup, plan, question, kept).middles(home, setup, plan, question, &kept.tables)
     };
@@ -159,8 +183,10 @@ pub fn findings(home: &Home, setup: &Setup, plan: &Plan, question: Question, kep
             if own.rule.basis() == Basis::Computed && own.mended.is_some() && rooms.is_empty() && cost < 0.1 {
                 return None;
             }
+            let put_aside = aside(&own);
             let (fix, mended) = own.mended.unzip();
             Some(Finding {
+                put_aside,
                 rule: own.rule,
                 device_id: own.device,
                 what: own.what,
@@ -174,7 +200,7 @@ pub fn findings(home: &Home, setup: &Setup, plan: &Plan, question: Question, kep
             })
         })
         .collect();
-    list.sort_by(|a, b| b.cost.total_cmp(&a.cost));
+    list.sort_by(|a, b| a.put_aside.is_some().cmp(&b.put_aside.is_some()).then(b.cost.total_cmp(&a.cost)));
     list
 }
 

@@ -105,7 +105,7 @@ fn hop(case: &Case<'_>, device: &Device, index: usize, found: &mut Vec<Found>) {
                 let spare = device.radios.iter().position(|radio| !radio.serves && radio.band != Band::Ghz2_4);
                 let (words, via) = match spare {
                     Some(radio) => ("use the radio kept for backhaul", Via::Radio { radio }),
-                    None => ("give it a cable", Via::Cable { class: busy_hen_home::CableClass::Cat6 }),
+                    None => ("give it a cable", Via::cable(busy_hen_home::CableClass::Cat6)),
                 };
                 let mended = case.with(device, |own| own.uplink.iter_mut().for_each(|up| up.via = via.clone()));
                 found.push(Found::new(Rule::SharedBackhaul, Some(device), what).fix(words, mended));

@@ -40,6 +40,19 @@ macro_rules! rules {
                 match self { $(Self::$name => $why,)* }
             }
 
+            /// Its name in the interface and in the home file.
+            #[must_use]
+            pub fn key(self) -> String {
+                let mut key = String::new();
+                for letter in (match self { $(Self::$name => stringify!($name),)* }).chars() {
+                    if letter.is_uppercase() && !key.is_empty() {
+                        key.push('_');
+                    }
+                    key.push(letter.to_ascii_lowercase());
+                }
+                key
+            }
+
             /// What it costs besides the speed that is computed, in doublings: trouble that no prediction shows.
             #[must_use]
             pub(super) fn weight(self) -> f64 {
@@ -122,6 +135,26 @@ rules! {
     NoOutlet, CommonPractice, 0.3, "It needs power, and a strip across the floor is no place for it.";
     /// A cable where nobody may drill.
     MayNotDrill, CommonPractice, 0.3, "The owner decides about holes; look for hidden wires and pipes first.";
+    /// A cable that no way leads for.
+    NoWay, Computed, 0.6, "What can't be laid is no cable, whatever it promises on the plan.";
+    /// A cable longer than a network cable may be.
+    CableTooLong, Standard, 3.0, "A network cable is made for 100 m from port to port (ISO/IEC 11801); beyond that the link may not come up.";
+    /// A cable that lies loose.
+    LooseCable, CommonPractice, 0.1, "A loose cable shows what a laid one would do; people trip over it, and it is gone the day after.";
+    /// More cables than ports.
+    NoFreePort, Standard, 2.0, "A device has the ports it has; what finds none is not connected.";
+    /// Ports that feed less than hangs on them.
+    TooLittlePower, Standard, 2.0, "A port that feeds gives so much and no more (IEEE 802.3, power over Ethernet); what gets too little starts again and again.";
+    /// Indoor kit outdoors.
+    NotForOutdoors, Standard, 1.0, "Rain, frost and sun get into a case that is not rated for them (IEC 60529), and mains outdoors is for licensed hands.";
+    /// Something the family must have and the kit lacks.
+    MustLacking, CommonPractice, 6.0, "Kit that lacks what the family must have is the wrong kit, however fast it is.";
+    /// Something the family must have and the kit has for a fee.
+    MustForAFee, CommonPractice, 0.2, "A fee goes on for as long as the kit is used; say so before it is bought.";
+    /// More than the family will spend.
+    OverBudget, CommonPractice, 0.5, "What costs more than was agreed is not bought: look what can be left out.";
+    /// Kit that runs hot where no air gets to it.
+    HotInside, CommonPractice, 0.3, "Heat that can't leave makes kit slow down, restart and age.";
     /// Firmware left behind.
     FirmwareBehind, CommonPractice, 0.4, "Kit of one family works together as its oldest member does, and old firmware has known holes.";
 }

@@ -34,17 +34,28 @@ fn cabled(home: &mut Home) {
     let to = home.setups[0].devices[0].id;
     let node = &mut home.setups[0].devices[1];
     node.mode = Mode::AccessPoint;
-    node.uplink = Some(Uplink { to, via: Via::Cable { class: CableClass::Cat6 } });
+    node.uplink = Some(Uplink::new(to, Via::cable(CableClass::Cat6)));
     node.radios[0].channel = 11;
     node.radios[1].channel = 149;
     node.radios[1].width_mhz = Megahertz::new(80.0);
+}
+
+/// The second device as an access point on the router's port, which feeds it with as much as it needs.
+fn on_a_feeding_port(home: &mut Home) {
+    cabled(home);
+    let mut router = (**crate::catalogue::kit::find("node_ax_dual").unwrap()).clone();
+    router.key = "feeding".into();
+    (router.facts.feeding_ports, router.facts.feeds_w) = (1, Some(busy_hen_units::Watts::new(16.0)));
+    home.own_kit.push(router);
+    home.setups[0].devices[0].kit = "feeding".into();
+    home.setups[0].devices[1].kit = "ap_ax".into();
 }
 
 fn on_mains(home: &mut Home, class: PowerLineClass, circuit: Circuit, strips: u8, noisy: bool) {
     cabled(home);
     let to = home.setups[0].devices[0].id;
     let via = Via::PowerLine { class, length_m: Metres::new(20.0), circuit, strips, noisy, reported_mbps: None };
-    home.setups[0].devices[1].uplink = Some(Uplink { to, via });
+    home.setups[0].devices[1].uplink = Some(Uplink::new(to, via));
 }
 
 fn on_coax(home: &mut Home, splitters: u8) {
@@ -52,7 +63,7 @@ fn on_coax(home: &mut Home, splitters: u8) {
     let to = home.setups[0].devices[0].id;
     home.brief.plans[1].down_mbps = MbitPerSec::new(900.0);
     let via = Via::Coax { length_m: Metres::new(90.0), splitters, port_mbps: MbitPerSec::new(1000.0) };
-    home.setups[0].devices[1].uplink = Some(Uplink { to, via });
+    home.setups[0].devices[1].uplink = Some(Uplink::new(to, via));
 }
 
 /// A third device like the second, a little further on.
@@ -195,7 +206,7 @@ const CASES: &[(Rule, Change, Change)] = &[
         |home| {
             cabled(home);
             let to = home.setups[0].devices[0].id;
-            home.setups[0].devices[1].uplink = Some(Uplink { to, via: Via::Cable { class: CableClass::Cat5 } });
+            home.setups[0].devices[1].uplink = Some(Uplink::new(to, Via::cable(CableClass::Cat5)));
         },
         cabled,
     ),
@@ -217,7 +228,83 @@ const CASES: &[(Rule, Change, Change)] = &[
     ),
     (Rule::Splitters, |home| on_coax(home, 10), |home| on_coax(home, 1)),
     (Rule::NotGuided, |home| home.setups[0].steering = Steering::OneName, |_| {}),
-    (Rule::MixedKit, |home| home.setups[0].devices[0].kit = "node_ax_dual4".into(), |_| {}),
+    (
+        Rule::MixedKit,
+        |home| home.setups[0].devices[0].kit = "router_ax".into(),
+        |home| home.setups[0].devices[0].kit = "node_ax_dual4".into(),
+    ),
+    (
+        Rule::NoWay,
+        |home| {
+            cabled(home);
+            home.setups[0].devices[1].at.x_m = Metres::new(-9.0);
+        },
+        cabled,
+    ),
+    (
+        Rule::CableTooLong,
+        |home| {
+            cabled(home);
+            let ground = &mut home.house.levels[0].lines;
+            *ground = ground.replace("Garden 4.8 x 15", "Garden 4.8 x 95");
+            let node = &mut home.setups[0].devices[1];
+            (node.at.level_id, node.at.x_m, node.at.y_m) =
+                (home.house.levels[0].id, Metres::new(2.0), Metres::new(100.0));
+        },
+        cabled,
+    ),
+    (
+        Rule::LooseCable,
+        |home| {
+            cabled(home);
+            let via = Via::Cable { class: CableClass::Cat6, loose: true, riser: None };
+            home.setups[0].devices[1].uplink.iter_mut().for_each(|up| up.via = via.clone());
+        },
+        cabled,
+    ),
+    (
+        Rule::NoFreePort,
+        |home| {
+            cabled(home);
+            home.setups[0].devices[1].uplink.iter_mut().for_each(|up| up.port = Some(3));
+        },
+        cabled,
+    ),
+    (
+        Rule::TooLittlePower,
+        |home| {
+            on_a_feeding_port(home);
+            home.own_kit[0].facts.feeds_w = Some(busy_hen_units::Watts::new(10.0));
+        },
+        on_a_feeding_port,
+    ),
+    (
+        Rule::NotForOutdoors,
+        |home| {
+            let node = &mut home.setups[0].devices[1];
+            (node.at.level_id, node.at.y_m) = (home.house.levels[0].id, Metres::new(15.0));
+        },
+        |_| {},
+    ),
+    (
+        Rule::MustLacking,
+        |home| home.brief.wants = vec![busy_hen_home::Want::OwnVpn],
+        |home| home.brief.wants = vec![busy_hen_home::Want::GuestNetwork],
+    ),
+    (
+        Rule::MustForAFee,
+        |home| home.brief.wants = vec![busy_hen_home::Want::ChildRules],
+        |home| home.brief.wants = vec![busy_hen_home::Want::Schedules],
+    ),
+    (Rule::OverBudget, |home| home.brief.budget = Some(100.0), |home| home.brief.budget = Some(200.0)),
+    (
+        Rule::HotInside,
+        |home| {
+            home.setups[0].devices[0].kit = "router_be".into();
+            home.setups[0].devices[0].enclosure = busy_hen_home::Enclosure::Cupboard;
+        },
+        |home| home.setups[0].devices[0].enclosure = busy_hen_home::Enclosure::Cupboard,
+    ),
     (Rule::NewerBehindOlder, |home| home.setups[0].devices[0].kit = "node_ac_dual".into(), |_| {}),
     (
         Rule::SinglePoint,
@@ -269,10 +356,17 @@ const CASES: &[(Rule, Change, Change)] = &[
     (
         Rule::MayNotDrill,
         |home| {
+            // Through the floor of the front room instead of up the stairs.
+            cabled(home);
+            let riser = home.house.rooms.iter().find(|room| room.name == "Front room").map(|room| room.id);
+            let via = Via::Cable { class: CableClass::Cat6, loose: false, riser };
+            home.setups[0].devices[1].uplink.iter_mut().for_each(|up| up.via = via.clone());
+            home.brief.tenure = Tenure::Rented;
+        },
+        |home| {
             cabled(home);
             home.brief.tenure = Tenure::Rented;
         },
-        cabled,
     ),
     (
         Rule::FirmwareBehind,
@@ -355,4 +449,35 @@ fn an_empty_setup_and_a_home_without_a_plan_are_looked_at_without_trouble() {
     assert!(list.iter().all(|own| own.device_id.is_none()), "{list:?}");
     found(|home| home.brief.plans.clear());
     found(|home| home.house.levels = Vec::<Level>::new());
+}
+
+#[test]
+fn what_is_put_aside_comes_last_with_its_reason() {
+    let aside = |home: &mut Home| {
+        home.setups[0].put_aside.push(busy_hen_home::PutAside {
+            rule: Rule::LongQueue.key(),
+            device_id: None,
+            because: "the family does not call".into(),
+        });
+        home.brief.plans.iter_mut().for_each(|plan| plan.down_mbps = MbitPerSec::new(10.0));
+    };
+    let before = found(|home| home.brief.plans.iter_mut().for_each(|plan| plan.down_mbps = MbitPerSec::new(10.0)));
+    let device_id = before.iter().find(|own| own.rule == Rule::LongQueue).unwrap().device_id;
+    let list = found(|home| {
+        aside(home);
+        home.setups[0].put_aside[0].device_id = device_id;
+    });
+    let last = list.last().unwrap();
+    assert_eq!((last.rule, last.put_aside.as_deref()), (Rule::LongQueue, Some("the family does not call")));
+    assert_eq!(list.len(), before.len());
+}
+
+#[test]
+fn a_rule_is_named_as_the_interface_names_it() {
+    for rule in Rule::ALL {
+        use serde::Deserialize;
+        use serde::de::value::{Error, StrDeserializer};
+        let key = rule.key();
+        assert_eq!(Rule::deserialize(StrDeserializer::<Error>::new(&key)), Ok(*rule), "{key}");
+    }
 }

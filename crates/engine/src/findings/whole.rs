@@ -58,10 +58,20 @@ fn guidance(case: &Case<'_>, found: &mut Vec<Found>) {
     if serving.len() < 2 {
         return;
     }
-    let families: BTreeSet<&str> = serving.iter().map(|device| device.kit.0.as_str()).collect();
+    // Kit guides phones within its family; what guides none is a family by itself.
+    let family = |device: &&Device| case.catalogue.kit(&device.kit.0).and_then(|kit| kit.facts.steers_with.clone());
+    let families: BTreeSet<Option<String>> = serving.iter().map(family).collect();
+    let one_family = families.len() == 1 && !families.contains(&None);
     if case.setup.steering == Steering::Guided {
-        if families.len() > 1 {
-            let what = format!("{} kinds of kit serve under one name, and are taken to guide phones.", families.len());
+        if !one_family {
+            let strangers: Vec<&str> =
+                serving.iter().filter(|own| family(own).is_none()).map(|own| own.name.as_str()).collect();
+            let what = if strangers.is_empty() {
+                let named: Vec<String> = families.into_iter().flatten().collect();
+                format!("Kit of {} families serves under one name: {}.", named.len(), named.join(", "))
+            } else {
+                format!("{} can't tell phones where to go, and the setup counts on it.", strangers.join(" and "))
+            };
             found.push(Found::new(Rule::MixedKit, None, what));
         }
         return;
@@ -73,7 +83,7 @@ fn guidance(case: &Case<'_>, found: &mut Vec<Found>) {
     let mut guided = case.setup.clone();
     guided.steering = Steering::Guided;
     let mut clings = Found::new(Rule::NotGuided, None, what.into());
-    if families.len() == 1 {
+    if one_family {
         clings = clings.fix("one name, guided", guided);
     }
     found.push(clings);
@@ -122,7 +132,7 @@ fn single_point(case: &Case<'_>, found: &mut Vec<Found>) {
             let what = format!("{} hangs on the air itself and feeds {count} more by air.", device.name);
             let wired = case.with(device, |own| {
                 let class = busy_hen_home::CableClass::Cat6;
-                own.uplink.iter_mut().for_each(|up| up.via = busy_hen_home::Via::Cable { class });
+                own.uplink.iter_mut().for_each(|up| up.via = busy_hen_home::Via::cable(class));
             });
             found.push(Found::new(Rule::SinglePoint, Some(device), what).fix("give it a cable", wired));
         }

@@ -7,6 +7,7 @@ use super::{Case, Found, Rule};
 use crate::geometry::Point;
 use crate::geometry::lines::fittings::FittedSocket;
 use crate::geometry::lines::thing::SocketKind;
+use crate::parts::list::LONGEST;
 use crate::path::ethernet::ethernet_goodput;
 use crate::path::pairs::{PowerLine, coax_loss};
 
@@ -24,19 +25,13 @@ pub(super) fn look(case: &Case<'_>, found: &mut Vec<Found>) {
         let Some(uplink) = &device.uplink else { continue };
         let set = |via: Via| case.with(device, |own| own.uplink.iter_mut().for_each(|up| up.via = via.clone()));
         match &uplink.via {
-            Via::Cable { class } => {
+            Via::Cable { class, .. } => {
                 if *class == CableClass::Cat5 {
                     let what = format!("The cable to {} is Cat 5, or unmarked.", device.name);
-                    let better = set(Via::Cable { class: CableClass::Cat6 });
+                    let better = set(Via::cable(CableClass::Cat6));
                     found.push(Found::new(Rule::OldCable, Some(device), what).fix("Cat 6", better));
                 }
-                let brief = &case.home.brief;
-                if brief.tenure == Tenure::Rented || !brief.may_drill {
-                    let why =
-                        if brief.tenure == Tenure::Rented { "the home is rented" } else { "walls may not be drilled" };
-                    let what = format!("The cable to {} may need a hole, and {why}.", device.name);
-                    found.push(Found::new(Rule::MayNotDrill, Some(device), what));
-                }
+                laid(case, device, &set, found);
             }
             Via::Coax { length_m, splitters, port_mbps } => {
                 let loss = coax_loss(*length_m, *splitters);
@@ -51,6 +46,36 @@ pub(super) fn look(case: &Case<'_>, found: &mut Vec<Found>) {
             Via::PowerLine { .. } => power_line(case, device, &uplink.via, &set, found),
             Via::Radio { .. } | Via::BestRadio => {}
         }
+    }
+}
+
+/// Whether a cable can be laid, and whether it is.
+fn laid(case: &Case<'_>, device: &Device, set: &dyn Fn(Via) -> busy_hen_home::Setup, found: &mut Vec<Found>) {
+    let Some(run) = case.parts.cables.iter().find(|run| run.device_id == device.id) else { return };
+    let name = &device.name;
+    let brief = &case.home.brief;
+    match &run.route {
+        None => {
+            let what = format!("No way leads a cable to {name} over what is drawn.");
+            found.push(Found::new(Rule::NoWay, Some(device), what));
+        }
+        Some(way) if way.length_m > LONGEST => {
+            let what = format!("The cable to {name} would be {} long.", case.home.units.in_words(way.length_m));
+            found.push(Found::new(Rule::CableTooLong, Some(device), what));
+        }
+        Some(way) => {
+            let rented = brief.tenure == Tenure::Rented;
+            if let Some(hole) = way.holes.first().filter(|_| rented || !brief.may_drill) {
+                let why = if rented { "the home is rented" } else { "walls may not be drilled" };
+                let what = format!("The cable to {name} needs a hole ({}), and {why}.", hole.what);
+                found.push(Found::new(Rule::MayNotDrill, Some(device), what));
+            }
+        }
+    }
+    if let Some(Via::Cable { class, loose: true, riser }) = device.uplink.as_ref().map(|up| &up.via) {
+        let what = format!("The cable to {name} lies loose, for a trial.");
+        let fixed = set(Via::Cable { class: *class, loose: false, riser: *riser });
+        found.push(Found::new(Rule::LooseCable, Some(device), what).fix("lay it for good", fixed));
     }
 }
 
@@ -87,7 +112,7 @@ fn power_line(
         let what = format!("The power-line pair to {name} passes {passes:.0} of the plan's {plan:.0}.");
         let mut under = Found::new(Rule::PowerLineUnderPlan, Some(device), what);
         if case.home.brief.may_drill {
-            under = under.fix("lay a cable", set(Via::Cable { class: CableClass::Cat6 }));
+            under = under.fix("lay a cable", set(Via::cable(CableClass::Cat6)));
         }
         found.push(under);
     }

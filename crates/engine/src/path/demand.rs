@@ -11,6 +11,8 @@ use crate::spectrum::Block;
 /// What one busy room takes.
 #[derive(Debug, Clone, Default)]
 pub struct Demand {
+    /// Index of the device that serves it.
+    pub node: usize,
     /// Download it wants.
     pub down: MbitPerSec,
     /// Upload it wants.

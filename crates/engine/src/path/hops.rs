@@ -138,7 +138,7 @@ pub(super) fn wired(own: &Kit, upstream: &Kit, via: &Via) -> Option<HopKind> {
             let why = Narrowest::PowerLine(pair.class, pair.loss());
             (Medium::PowerLine { good: pair.good() }, pair.goodput(), why)
         }
-        Via::Cable { class } => (Medium::Cable, ethernet_goodput(cable_rate(*class)), Narrowest::Cable(*class)),
+        Via::Cable { class, .. } => (Medium::Cable, ethernet_goodput(cable_rate(*class)), Narrowest::Cable(*class)),
         Via::Radio { .. } | Via::BestRadio => return None,
     };
     let (port, name) = if upstream.lan_port_mbps < own.uplink_port_mbps {
@@ -185,7 +185,7 @@ impl Hopping<'_> {
         };
         let able = &node.kit.radios[radio];
         let width = able.max_width_mhz.min(theirs.end.max_width);
-        let end = radio_end(able, &theirs.block, self.region, &node.aerial);
+        let end = radio_end(able, &theirs.block, self.region, &node.aerial, mine.turned_down);
         let follows = NodeRadio { block: theirs.block, end: RadioEnd { max_width: width, ..end }, ..mine.clone() };
         let kind = HopKind::Radio {
             block: theirs.block,

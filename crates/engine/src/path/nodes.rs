@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use busy_hen_home::{Aerial, Device, DeviceId, Enclosure, Kit, KitRadio, Mode};
-use busy_hen_units::{Db, Degrees, Megahertz};
+use busy_hen_units::{Db, Dbm, Degrees, Megahertz};
 
 use crate::catalogue::{Catalogue, kit, materials};
 use crate::geometry::Point;
@@ -43,6 +43,10 @@ pub struct NodeRadio {
     pub serves: bool,
     /// The spectrum it occupies: that of the device upstream when it carries the uplink.
     pub block: Block,
+    /// How far it is turned down from the most that kit and country allow.
+    pub turned_down: Db,
+    /// Signal under which it sends a client to another device; none when it leaves that to the client.
+    pub hand_over: Option<Dbm>,
     /// Its end of a link, power limited by the region, width by the channel.
     pub end: RadioEnd,
 }
@@ -62,7 +66,9 @@ impl Node {
                     on: setting.on,
                     serves: setting.serves,
                     block,
-                    end: radio_end(able, &block, region, &device.aerial),
+                    turned_down: setting.turned_down_db,
+                    hand_over: setting.hand_over_dbm,
+                    end: radio_end(able, &block, region, &device.aerial, setting.turned_down_db),
                 })
             })
             .collect();
@@ -100,7 +106,13 @@ pub fn enclosure_loss(enclosure: Enclosure, frequency: Megahertz) -> Db {
 /// A node's end of a link on a block: power by its kind, limited by the region.
 ///
 /// The limit holds in the direction of greatest gain, so an aerial of more gain gets less power.
-pub(super) fn radio_end(able: &KitRadio, block: &Block, region: Option<&Region>, aerial: &Aerial) -> RadioEnd {
+pub(super) fn radio_end(
+    able: &KitRadio,
+    block: &Block,
+    region: Option<&Region>,
+    aerial: &Aerial,
+    turned_down: Db,
+) -> RadioEnd {
     let beyond = peak_gain(aerial) - COUNTED;
     let own = kit::node_eirp(block.band);
     let eirp = match region.and_then(|region| region.eirp_limit(block)) {
@@ -111,7 +123,7 @@ pub(super) fn radio_end(able: &KitRadio, block: &Block, region: Option<&Region>,
         generation: able.generation,
         streams: able.streams,
         max_width: block.width,
-        eirp,
+        eirp: eirp - turned_down,
         gain: COUNTED,
         body: Db::new(0.0),
         noise_figure: Db::new(6.0),

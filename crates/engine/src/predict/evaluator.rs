@@ -141,6 +141,7 @@ impl<'a> Evaluator<'a> {
             }
         }
         Some(Demand {
+            node: access.node,
             down: need.down_mbps,
             up: need.up_mbps,
             airtime,
@@ -151,6 +152,12 @@ impl<'a> Evaluator<'a> {
 
     fn uplink(&self, hop: usize) -> Option<&HopKind> {
         self.network.nodes[hop].uplink.as_ref().map(|hop| &hop.kind)
+    }
+
+    /// What each room of the plan takes, in its order; none where nothing goes on, or nothing reaches.
+    #[must_use]
+    pub fn demands(&self) -> &[Option<Demand>] {
+        &self.demands
     }
 
     /// What others take, seen from a room by its index; from no room when it is past the last.
@@ -195,9 +202,14 @@ impl<'a> Evaluator<'a> {
             return Some(best);
         }
         let Some(first) = most(&|access| Some(access.node) == self.network.root) else { return Some(best) };
+        let joined = &self.accesses[first.0];
+        let radio = self.network.nodes[joined.node].radios.get(joined.radio);
         let leaves = self.network.steering == Steering::OneName
-            && first.1.rssi < LEAVES
-            && best.1.rssi >= first.1.rssi + STRONGER;
+            && match radio.and_then(|radio| radio.hand_over) {
+                // The device decides, whatever the client would.
+                Some(threshold) => first.1.rssi < threshold,
+                None => first.1.rssi < LEAVES && best.1.rssi >= first.1.rssi + STRONGER,
+            };
         Some(if leaves { best } else { first })
     }
 

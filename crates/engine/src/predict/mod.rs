@@ -5,6 +5,7 @@
 
 mod doubt;
 pub mod evaluator;
+pub mod evening;
 pub mod explained;
 pub mod forecast;
 mod grid;

@@ -271,6 +271,9 @@ pub async fn add_device(
             managed_queue: false,
             firmware: None,
             hardware_address: None,
+            network_name: String::new(),
+            guest_network: String::new(),
+            there_already: false,
             radios: kit.radio_settings(region),
             uplink,
         });

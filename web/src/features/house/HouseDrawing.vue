@@ -295,6 +295,7 @@ const MARKS = { power: 'p', network: 'n', coax: 'c', line_entry: 'L' } as const
       :viewBox="sheet.viewBox.value"
       role="group"
       aria-label="The level as drawn"
+      :style="{ '--px': `${sheet.px(1)}px` }"
       @pointerdown="down"
       @pointermove="move"
       @pointerup="up"
@@ -513,9 +514,8 @@ rect.outdoors {
   fill: #fff;
   fill-opacity: 0.01;
   stroke: var(--leaf);
-  stroke-width: 1.5px;
-  stroke-dasharray: 4 4;
-  vector-effect: non-scaling-stroke;
+  stroke-width: calc(var(--px) * 1.5);
+  stroke-dasharray: calc(var(--px) * 4) calc(var(--px) * 4);
 }
 
 rect.chosen {
@@ -526,9 +526,8 @@ rect.chosen {
 .ghost rect {
   fill: none;
   stroke: #b9b2a2;
-  stroke-width: 1px;
-  stroke-dasharray: 6 3;
-  vector-effect: non-scaling-stroke;
+  stroke-width: calc(var(--px) * 1);
+  stroke-dasharray: calc(var(--px) * 6) calc(var(--px) * 3);
 }
 
 [role='button'] {
@@ -539,19 +538,17 @@ rect.chosen {
 [role='button']:focus-visible rect,
 [role='button']:focus-visible circle {
   stroke: #1f5fa8;
-  stroke-width: 3px;
-  vector-effect: non-scaling-stroke;
+  stroke-width: calc(var(--px) * 3);
 }
 
 [role='button']:focus-visible line {
   stroke: #1f5fa8;
-  stroke-width: 5px;
+  stroke-width: calc(var(--px) * 5);
 }
 
 line {
   stroke: var(--ink);
-  stroke-width: 1.5px;
-  vector-effect: non-scaling-stroke;
+  stroke-width: calc(var(--px) * 1.5);
 }
 
 .wall,
@@ -562,12 +559,12 @@ line {
 }
 
 line.envelope {
-  stroke-width: 4px;
+  stroke-width: calc(var(--px) * 4);
 }
 
 .grip line {
   stroke: transparent;
-  stroke-width: 11px;
+  stroke-width: calc(var(--px) * 11);
 }
 
 .grip.upright {
@@ -590,13 +587,13 @@ line.envelope {
 
 .cut {
   stroke: #fff;
-  stroke-width: 6px;
+  stroke-width: calc(var(--px) * 6);
 }
 
 .door,
 .window {
   stroke: var(--quiet);
-  stroke-width: 2px;
+  stroke-width: calc(var(--px) * 2);
   pointer-events: none;
 }
 
@@ -606,12 +603,12 @@ line.envelope {
 
 .window {
   stroke: #1f5fa8;
-  stroke-width: 3px;
+  stroke-width: calc(var(--px) * 3);
 }
 
 .hit {
   stroke: transparent;
-  stroke-width: 14px;
+  stroke-width: calc(var(--px) * 14);
 }
 
 .said:hover .hit {
@@ -619,24 +616,23 @@ line.envelope {
 }
 
 .assumed line {
-  stroke-dasharray: 2 3;
+  stroke-dasharray: calc(var(--px) * 2) calc(var(--px) * 3);
 }
 
 .assumed .cut {
-  stroke-width: 4px;
+  stroke-width: calc(var(--px) * 4);
 }
 
 .stairs rect {
   fill: #fff;
   fill-opacity: 0.4;
   stroke: var(--quiet);
-  stroke-width: 1px;
-  vector-effect: non-scaling-stroke;
+  stroke-width: calc(var(--px) * 1);
 }
 
 .stairs line {
   stroke: var(--quiet);
-  stroke-width: 1px;
+  stroke-width: calc(var(--px) * 1);
 }
 
 .stairs.assumed {
@@ -644,12 +640,11 @@ line.envelope {
 }
 
 .stairs.assumed rect {
-  stroke-dasharray: 2 3;
+  stroke-dasharray: calc(var(--px) * 2) calc(var(--px) * 3);
 }
 
 .solid line {
   stroke: #8a8578;
-  vector-effect: none;
 }
 
 .solid.hedge line {
@@ -660,8 +655,7 @@ line.envelope {
 .socket circle {
   fill: #fff;
   stroke: var(--ink);
-  stroke-width: 1.5px;
-  vector-effect: non-scaling-stroke;
+  stroke-width: calc(var(--px) * 1.5);
 }
 
 .socket.line_entry circle {
@@ -674,7 +668,7 @@ line.envelope {
 
 .socket.sealed circle,
 .socket.dead circle {
-  stroke-dasharray: 2 2;
+  stroke-dasharray: calc(var(--px) * 2) calc(var(--px) * 2);
   fill: #eee;
 }
 
@@ -690,13 +684,12 @@ text {
 .drawn {
   fill: rgb(31 95 168 / 15%);
   stroke: #1f5fa8;
-  stroke-width: 1.5px;
-  vector-effect: non-scaling-stroke;
+  stroke-width: calc(var(--px) * 1.5);
 }
 
 .tape {
   stroke: #1f5fa8;
-  stroke-width: 2px;
+  stroke-width: calc(var(--px) * 2);
 }
 
 .read {
