@@ -7,6 +7,7 @@ use busy_hen_engine::predict::{Kept, Question};
 use busy_hen_home::{
     Doors, Home, HomeId, Outcome, Purpose, Round, RoundId, Run, RunId, SetupId, Situation, Source, TestKind, local_day,
 };
+use busy_hen_server::Examples;
 use busy_hen_standins::samples::test_over;
 use busy_hen_standins::truth::{self, Met, Truth};
 use busy_hen_store::{RoundRecord, Store, StoreError, Whole};
@@ -17,12 +18,26 @@ const SEED: u64 = 14;
 /// Runs at each spot.
 const RUNS: u32 = 5;
 
+/// The demo homes, as the server asks for them.
+pub struct DemoHomes;
+
+impl Examples for DemoHomes {
+    fn homes(&self, now: Timestamp) -> Vec<(HomeId, Whole)> {
+        homes(now)
+    }
+}
+
 /// Puts the demo homes into a store that holds no home yet: all of them or none.
 pub async fn fill(store: &Store) -> Result<(), StoreError> {
     let now = Timestamp::now();
     if !store.heads(local_day(now), "").await?.is_empty() {
         return Ok(());
     }
+    store.create_all(&homes(now), now).await
+}
+
+/// The demo homes with the rounds that the stand-in phone walked in one of them.
+fn homes(now: Timestamp) -> Vec<(HomeId, Whole)> {
     let home = busy_hen_demo::canal_terrace();
     let days_ago = |days: i64| now - SignedDuration::from_hours(24 * days);
     let later = SignedDuration::from_mins(40);
@@ -42,12 +57,11 @@ pub async fn fill(store: &Store) -> Result<(), StoreError> {
     });
     let rounds = rounds.collect();
     let plain = |home| (HomeId::random(), Whole::new(home));
-    let homes = [
+    vec![
         plain(busy_hen_demo::lock_house()),
         plain(busy_hen_demo::gasworks_flat()),
         (HomeId::random(), Whole { rounds, ..Whole::new(home) }),
-    ];
-    store.create_all(&homes, now).await
+    ]
 }
 
 /// A round through the first `spots` spots, walked by the stand-in phone.

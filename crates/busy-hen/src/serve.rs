@@ -108,6 +108,7 @@ pub fn serve(options: &Options) -> Result<(), String> {
         state.lock = Lock::with_own(own);
         state.lock.secure = tls.is_some();
         state.encrypted = tls.is_some();
+        state.examples = Some(Box::new(demo::DemoHomes));
         state.far_end = options.far_end.clone();
         let state = Data::new(state);
         let scheme = if tls.is_some() { "https" } else { "http" };

@@ -40,11 +40,6 @@ pub fn used(room: &str, who: &str, activity: Activity, people: u32) -> RoomUse {
     }
 }
 
-/// The same, there before anybody came: nobody has to buy it.
-pub fn as_found(device: Device) -> Device {
-    Device { there_already: true, ..device }
-}
-
 /// A device as it comes from the catalogue, hung on `to` as it usually is.
 pub fn device(setup: &str, name: &str, kit_key: &str, mode: Mode, place: (&str, f64, f64), to: Option<&str>) -> Device {
     let kit = kit::find(kit_key).expect("demo homes use kit of the catalogue");

@@ -64,6 +64,7 @@ Box room 4.8 x 2.6 south of Attic bedroom
         neighbour("across the canal", Band::Ghz2_4, 11, 20.0, -79.0, 0.08),
         neighbour("next door, 5 GHz", Band::Ghz5, 36, 80.0, -83.0, 0.05),
     ];
+    home.example = Some("Begin at Setups: compare what the attic gets in A, B and C, and why.".into());
     home.brief.complaint =
         "Films stall in the attic, uploads crawl on busy evenings, nothing at all in the pottery.".into();
     home.brief.constraints =
@@ -113,8 +114,10 @@ fn setups() -> Vec<Setup> {
     let setup = |letter: &str, name: &str, devices| Setup::new(SetupId::named(letter), letter, name, devices);
     let mut own_radio = device("C", "Landing node", "node_ax_tri", Mode::MeshNode, on_the_landing, Some("Front node"));
     own_radio.radios[1].channel = 52;
+    let mut found = device("A", "Router", "router_ac", Mode::Router, by_the_door, None);
+    found.there_already = true;
     vec![
-        setup("A", "as found", vec![device("A", "Router", "router_ac", Mode::Router, by_the_door, None)]),
+        setup("A", "as found", vec![found]),
         setup(
             "B",
             "dual-band pair",

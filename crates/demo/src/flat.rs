@@ -24,6 +24,7 @@ pub fn gasworks_flat() -> Home {
     home.house.outer_wall = "concrete200".into();
     home.house.inner_wall = "concrete100".into();
     settle_rooms(&mut home);
+    home.example = Some("Begin at Brief: the complaint about large files is explained there.".into());
     home.brief.complaint = "Large files crawl in the workroom.".into();
     home.brief.tenure = Tenure::Rented;
     home.brief.plans = vec![Plan::sold(PlanId::named("flat"), date(2025, 9, 1), (900.0, 110.0), AccessLine::Fibre)];
@@ -42,6 +43,7 @@ pub fn gasworks_flat() -> Home {
     }];
     let mut router = device("flat A", "Router", "router_ax", Mode::Router, ("Flat", 0.9, 0.8), None);
     router.enclosure = Enclosure::MetalCabinet;
+    router.there_already = true;
     home.setups = vec![Setup::new(SetupId::named("flat A"), "A", "as found", vec![router])];
     home
 }

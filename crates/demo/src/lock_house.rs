@@ -22,6 +22,7 @@ pub fn lock_house() -> Home {
     home.house.outer_wall = "stone400".into();
     home.house.inner_wall = "brick105".into();
     settle_rooms(&mut home);
+    home.example = Some("Begin at Setups: place a router and see what reaches the lock.".into());
     home.brief.complaint = "The camera over the lock loses its picture whenever it rains.".into();
     home.brief.plans = vec![Plan::sold(PlanId::named("lock"), date(2024, 10, 1), (36.0, 7.0), AccessLine::Dsl)];
     home.brief.uses = vec![

@@ -3,6 +3,7 @@
 
 mod home_file;
 mod kit_report;
+mod parts_csv;
 mod picture;
 mod plan_geojson;
 mod plan_svg;
@@ -11,8 +12,11 @@ mod readings_table;
 
 pub use home_file::{HomeFile, PictureRecord, RoundRecord, SIZE_LIMIT, home_file_schema};
 pub use kit_report::{KIT_REPORT_LIMIT, KitReport, Station};
+pub use parts_csv::parts_csv;
 pub use picture::{NoPicture, PICTURE_LIMIT, is_jpeg, plain_jpeg};
 pub use plan_geojson::plan_geojson;
 pub use plan_svg::plan_svg;
 pub use readings_csv::{Line, READINGS_TABLE_SCHEMA, readings_csv};
+/// What the columns of a table of kit hold: a table schema of the Frictionless specifications (Table Schema, version 1), as JSON.
+pub const KIT_TABLE_SCHEMA: &str = include_str!("kit-table-schema.json");
 pub use readings_table::{Column, RateUnit, Reading, Table, TableRow};

@@ -1,5 +1,6 @@
 //! All readings of a home as CSV (RFC 4180), one run a line, units in the headings.
 
+use busy_hen_engine::catalogue::table::plain;
 use busy_hen_engine::readings::words::told;
 use busy_hen_home::{Mark, Outcome, Round, Run};
 use serde::Serialize;
@@ -162,11 +163,6 @@ fn mark_words(mark: &Mark) -> String {
     let parts =
         [Some(mark.name.as_str()), mark.beside_node.then_some("beside the node"), mark.returning.then_some("way back")];
     parts.into_iter().flatten().filter(|part| !part.is_empty()).collect::<Vec<_>>().join(", ")
-}
-
-/// Text that a spreadsheet takes as text.
-fn plain(text: &str) -> String {
-    if text.starts_with(['=', '+', '-', '@', '\t', '\r']) { format!("'{text}") } else { text.to_owned() }
 }
 
 #[cfg(test)]

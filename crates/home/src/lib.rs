@@ -105,6 +105,9 @@ pub struct Home {
     /// Whether the job is put away.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub archived: bool,
+    /// Of a made-up home that ships as an example: where to begin with it; none for a real job.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub example: Option<String>,
 }
 
 impl Home {
@@ -122,6 +125,7 @@ impl Home {
             setups: Vec::new(),
             in_force: None,
             archived: false,
+            example: None,
         }
     }
 

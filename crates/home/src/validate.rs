@@ -114,6 +114,9 @@ impl Home {
     pub fn validate(&self) -> Result<(), Faults> {
         let mut check = Check { units: self.units, faults: Vec::new() };
         check.name(&self.name, "/name", "The home");
+        if let Some(example) = &self.example {
+            check.text(example, "/example", "Where to begin");
+        }
         brief(&self.brief, &self.house, &mut check);
         house(&self.house, &mut check);
         openings(&self.house, &mut check);

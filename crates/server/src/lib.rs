@@ -7,6 +7,7 @@ mod assets;
 mod body;
 mod compute;
 pub mod error;
+pub mod examples;
 pub mod interfaces;
 pub mod jobs;
 mod kit;
@@ -17,6 +18,7 @@ pub mod origin;
 mod problems;
 pub mod routes;
 pub mod state;
+pub mod thumb;
 pub mod tls;
 pub mod tokens;
 pub mod views;
@@ -35,6 +37,7 @@ use utoipa_actix_web::AppExt;
 use utoipa_actix_web::service_config::ServiceConfig;
 
 pub use body::EDITOR;
+pub use examples::Examples;
 pub use origin::Names;
 pub use routes::phones::FarEnd;
 pub use state::AppState;
@@ -49,7 +52,9 @@ const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inlin
 
 /// All endpoints under `/api`.
 pub fn configure(config: &mut ServiceConfig<'_>) {
-    use routes::{catalogue, compare, files, homes, house, jobs, lock, phones, pictures, predict, rounds, setups};
+    use routes::{
+        catalogue, compare, files, homes, house, jobs, lock, parts, phones, pictures, predict, rounds, setups,
+    };
     config
         .service(catalogue::catalogue)
         .service(homes::list_homes)
@@ -57,6 +62,8 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(homes::open_home)
         .service(homes::delete_home)
         .service(homes::put_brief)
+        .service(homes::archive_home)
+        .service(homes::open_examples)
         .service(homes::undo)
         .service(homes::redo)
         .service(live::live)
@@ -83,7 +90,19 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(predict::chain)
         .service(predict::complaints)
         .service(predict::finding)
+        .service(predict::evening)
+        .service(predict::series)
         .service(setups::mend)
+        .service(setups::make_series)
+        .service(setups::order_setups)
+        .service(setups::put_in_force)
+        .service(parts::setup_parts)
+        .service(parts::setup_parts_csv)
+        .service(parts::put_own_kit)
+        .service(parts::add_own_kit)
+        .service(parts::own_kit_table)
+        .service(parts::kit_table)
+        .service(parts::kit_table_schema)
         .service(rounds::create_round)
         .service(rounds::open_round)
         .service(rounds::delete_round)

@@ -17,6 +17,7 @@ use jiff::civil::Date;
 
 use crate::compute::Places;
 use crate::error::ApiError;
+use crate::examples::Examples;
 use crate::jobs::Jobs;
 use crate::lock::Lock;
 use crate::origin::Names;
@@ -49,6 +50,8 @@ pub struct AppState {
     pub encrypted: bool,
     /// The far end of internet tests; none where none is known.
     pub far_end: Option<FarEnd>,
+    /// Made-up homes to look around in; none where none ship.
+    pub examples: Option<Box<dyn Examples>>,
     /// The far side of local tests.
     pub far_side: Arc<FarSide>,
     readings: Bounded<(HomeId, i64), Arc<Readings>>,
@@ -72,6 +75,7 @@ impl AppState {
             lock: Lock::default(),
             encrypted: false,
             far_end: None,
+            examples: None,
             far_side: Arc::new(FarSide::new(Box::new(Paired(store.clone())))),
             store,
             kept: Kept::default(),

@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/examples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings the made-up homes that ship with the program. */
+        post: operations["open_examples"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/home-files": {
         parameters: {
             query?: never;
@@ -84,6 +101,23 @@ export interface paths {
         get?: never;
         /** Saves what was heard of neighbours' networks. */
         put: operations["put_air"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Puts a job away, or takes it out again. */
+        put: operations["archive_home"];
         post?: never;
         delete?: never;
         options?: never;
@@ -278,6 +312,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/in-force": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Says which setup is fitted, or is to be. */
+        put: operations["put_in_force"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/live": {
         parameters: {
             query?: never;
@@ -289,6 +340,57 @@ export interface paths {
         get: operations["live"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/own-kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes the installer's own kit of a home. */
+        put: operations["put_own_kit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/own-kit.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The installer's own kit of a home as a table. */
+        get: operations["own_kit_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/own-kit/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Adds a table of kit to the installer's own; a line with a key that is there takes its place. */
+        post: operations["add_own_kit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -358,6 +460,23 @@ export interface paths {
         put?: never;
         /** Begins a round, in the home as it stands at this moment. */
         post: operations["create_round"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/setup-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Puts the setups in another order. */
+        put: operations["order_setups"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -467,6 +586,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/setups/{setup}/evening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The busy evening of a setup: who takes what of the plan and of the air while everything goes on at once. */
+        post: operations["evening"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/setups/{setup}/findings": {
         parameters: {
             query?: never;
@@ -552,6 +688,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/setups/{setup}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a setup takes that is not there yet, with prices; its ports, what feeds what, and the ways of its cables. */
+        get: operations["setup_parts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/setups/{setup}/parts.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a table: parts, cables with their lengths, and ports. */
+        get: operations["setup_parts_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/setups/{setup}/series": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The setups of the series that a setup belongs to, room by room: predicted, and measured where somebody did. */
+        post: operations["series"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/setups/{setup}/to-confirm": {
         parameters: {
             query?: never;
@@ -563,6 +750,23 @@ export interface paths {
         get: operations["look_at_changes"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/setups/{setup}/usual-series": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes the usual series of a kit, begun from where the line enters in this setup: alone, second unit by cable, by radio, in the weak room. */
+        post: operations["make_series"];
         delete?: never;
         options?: never;
         head?: never;
@@ -630,6 +834,40 @@ export interface paths {
         };
         /** What a computation came to. */
         get: operations["result_of_job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kit that ships with the product as a table: an example of how one's own is written. */
+        get: operations["kit_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit.schema.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the columns of a table of kit hold: a table schema of the Frictionless specifications. */
+        get: operations["kit_table_schema"];
         put?: never;
         post?: never;
         delete?: never;
@@ -992,6 +1230,11 @@ export interface components {
             /** @description All of them; they take the place of those kept before. */
             air: components["schemas"]["Neighbour"][];
         };
+        /** @description Whether a job is put away. */
+        Archived: {
+            /** @description Whether it is. */
+            archived: boolean;
+        };
         /** @description What lies over and under a house, and whether its levels are joined by stairs. */
         Around: {
             above?: components["schemas"]["MaterialKey"] | null;
@@ -1079,6 +1322,22 @@ export interface components {
             /** @description What it is, for people. */
             thing: string;
         };
+        /** @description Something that lies in the box with a device. */
+        BoxItem: {
+            /** @enum {string} */
+            kind: "injector";
+        } | {
+            /** @enum {string} */
+            kind: "supply";
+        } | {
+            /** @enum {string} */
+            kind: "cable";
+            /** @description Its length. */
+            length_m: components["schemas"]["Metres"];
+        } | {
+            /** @enum {string} */
+            kind: "mount";
+        };
         /** @description What the family has, wants and allows. */
         Brief: {
             /**
@@ -1132,6 +1391,37 @@ export interface components {
             /** @description The floor under a level. */
             floor_under: components["schemas"]["LevelId"];
         };
+        /** @description A channel, or several that overlap, with what is asked of its airtime. */
+        BusyChannel: {
+            /** @description Band, channels and the devices that use it, in words. */
+            name: string;
+            /**
+             * Format: double
+             * @description What neighbours take.
+             */
+            neighbours: number;
+            /** @description What each room's traffic takes, over all hops that it makes here. */
+            parts: components["schemas"]["RoomPart"][];
+            /**
+             * Format: double
+             * @description All of it together; over 1 is more than there is.
+             */
+            sum: number;
+        };
+        /** @description A room in which something goes on. */
+        BusyRoom: {
+            /** @description Download it asks for. */
+            down_mbps: components["schemas"]["MbitPerSec"];
+            /** @description Its name. */
+            name: string;
+            /** @description The room. */
+            room_id: components["schemas"]["RoomId"];
+            served_by?: components["schemas"]["DeviceId"] | null;
+            /** @description Its name. */
+            served_by_name: string;
+            /** @description Upload it asks for. */
+            up_mbps: components["schemas"]["MbitPerSec"];
+        };
         /** @description A cable class. */
         Cable: {
             /** @description The class. */
@@ -1144,6 +1434,33 @@ export interface components {
          * @enum {string}
          */
         CableClass: "cat5" | "cat5e" | "cat6" | "cat6a";
+        /** @description A cable of the setup. */
+        CableRun: {
+            /** @description What is wrong with it, in words; empty when nothing is. */
+            cannot: string;
+            /** @description Its class. */
+            class: components["schemas"]["CableClass"];
+            /** @description Its class in words. */
+            class_name: string;
+            /** @description The device it leads to. */
+            device_id: components["schemas"]["DeviceId"];
+            /** @description The device it comes from. */
+            from_id: components["schemas"]["DeviceId"];
+            /** @description That one's name. */
+            from_name: string;
+            /** @description Whether it lies loose, for a trial. */
+            loose: boolean;
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: int32
+             * @description The port there, counted from 1.
+             */
+            port?: number | null;
+            route?: components["schemas"]["Route"] | null;
+            /** @description What is to be known about it, in words. */
+            told: string;
+        };
         /** @description How a call did. */
         CallCheck: {
             /** @description Median round trip. */
@@ -1424,6 +1741,11 @@ export interface components {
          * @enum {string}
          */
         Column: "ignore" | "spot" | "at" | "down" | "up" | "idle" | "loaded" | "jitter" | "loss" | "signal" | "link_rate" | "note";
+        /**
+         * @description How a function comes with a type of device.
+         * @enum {string}
+         */
+        Comes: "included" | "for_a_fee" | "lacking";
         /** @description Two setups side by side. */
         CompareView: {
             /** @description How many needs each setup meets. */
@@ -1474,6 +1796,11 @@ export interface components {
             /** @description What was to be seen, in words. */
             what: string;
         };
+        /**
+         * @description How much of a device can be set.
+         * @enum {string}
+         */
+        Control: "simple" | "full";
         /** @description What a typed run said before it was corrected. */
         Correction: {
             /**
@@ -1554,6 +1881,8 @@ export interface components {
             /** @description What it stands in. */
             enclosure?: components["schemas"]["Enclosure"];
             firmware?: components["schemas"]["Firmware"] | null;
+            /** @description Name of the guest network it serves; empty when it serves none. */
+            guest_network?: string;
             /** @description Hardware address by which kit reports name it, lower case with colons; none when not noted. */
             hardware_address?: string | null;
             /** @description Identifies the device. */
@@ -1566,8 +1895,12 @@ export interface components {
             mode: components["schemas"]["Mode"];
             /** @description What it is called, on the map by its first letter. */
             name: string;
+            /** @description Name of the network it serves, where it has one of its own; empty where it is the home's. */
+            network_name?: string;
             /** @description Its radios, as set. */
             radios: components["schemas"]["RadioSetting"][];
+            /** @description Whether the family has it already, so that nobody need buy it. */
+            there_already?: boolean;
             uplink?: components["schemas"]["Uplink"] | null;
         };
         /**
@@ -1779,6 +2112,19 @@ export interface components {
             /** @description End, south. */
             y2_m: components["schemas"]["Metres"];
         };
+        /** @description A hole to be drilled for a cable. */
+        DrilledHole: {
+            /** @description The level; that under a floor. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description Whether it leads outdoors. */
+            outer: boolean;
+            /** @description What is drilled, in words. */
+            what: string;
+            /** @description East of the origin. */
+            x_m: components["schemas"]["Metres"];
+            /** @description South of the origin. */
+            y_m: components["schemas"]["Metres"];
+        };
         /** @description How far a range walk held. */
         DropOut: {
             back_m?: components["schemas"]["Metres"] | null;
@@ -1817,6 +2163,19 @@ export interface components {
              * @description To which part of itself the median is known.
              */
             within: number;
+        };
+        /** @description The busy evening of a setup. */
+        Evening: {
+            /** @description Channels that anything goes by, the fullest first. */
+            channels: components["schemas"]["BusyChannel"][];
+            /** @description What wiring things that stand still would free, most first. */
+            frees: components["schemas"]["Frees"][];
+            plan_down?: components["schemas"]["Taken"] | null;
+            plan_up?: components["schemas"]["Taken"] | null;
+            /** @description Rooms in which something goes on, in the order of the house. */
+            rooms: components["schemas"]["BusyRoom"][];
+            /** @description The whole of it in a sentence or two. */
+            told: string;
         };
         /** @description What the prediction says to a complaint. */
         Explained: {
@@ -1944,6 +2303,8 @@ export interface components {
             fix?: string | null;
             /** @description What mending gives, in words; none where nothing was computed. */
             gain?: string | null;
+            /** @description Why the installer put it aside; none when it stands. */
+            put_aside?: string | null;
             /** @description Rooms that get noticeably more, most first. */
             rooms: components["schemas"]["RoomGain"][];
             /** @description The rule. */
@@ -2007,6 +2368,29 @@ export interface components {
          * @enum {string}
          */
         Form: "phone" | "laptop" | "fixed";
+        /** @description What a cable to things that stand still in a room would free of a channel. */
+        Frees: {
+            /** @description The channel. */
+            channel: string;
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Part of its airtime.
+             */
+            part: number;
+            /** @description The room. */
+            room_id: components["schemas"]["RoomId"];
+            /** @description What stands still there. */
+            what: string;
+        };
+        /** @description A function that a type of device has, has for a fee, or lacks. */
+        Function: {
+            /** @description How it comes. */
+            comes: components["schemas"]["Comes"];
+            /** @description The function. */
+            what: components["schemas"]["Want"];
+        };
         /** @description A gap in a walk. */
         Gap: {
             /** @description The spot that had been passed last. */
@@ -2064,17 +2448,22 @@ export interface components {
         Home: {
             /** @description Neighbours' networks as they were heard. */
             air?: components["schemas"]["Neighbour"][];
+            /** @description Whether the job is put away. */
+            archived?: boolean;
             /** @description What the family has, wants and allows. */
             brief: components["schemas"]["Brief"];
+            /** @description Of a made-up home that ships as an example: where to begin with it; none for a real job. */
+            example?: string | null;
             /** @description The building and its outdoor areas. */
             house: components["schemas"]["House"];
+            in_force?: components["schemas"]["SetupId"] | null;
             /** @description What the installer calls the job. */
             name: string;
             /** @description Types of device that the installer described, besides those of the catalogue. */
             own_kit?: components["schemas"]["Kit"][];
             /** @description ISO 3166 code of the country whose radio rules hold, such as `GB`. */
             region: string;
-            /** @description The setups, in the order of their letters. */
+            /** @description The setups, in the order they are shown. */
             setups: components["schemas"]["Setup"][];
             /** @description Unit in which lengths are shown. */
             units: components["schemas"]["LengthUnit"];
@@ -2091,7 +2480,7 @@ export interface components {
             rounds?: components["schemas"]["RoundRecord"][];
             /**
              * Format: int32
-             * @description Version of the format: 6; files of versions 1 to 5 are read too.
+             * @description Version of the format: 7; files of versions 1 to 6 are read too.
              */
             version: number;
         };
@@ -2115,8 +2504,13 @@ export interface components {
         HomeId: string;
         /** @description What the list shows of a home. */
         HomeSummary: {
+            /** @description Whether the job is put away. */
+            archived: boolean;
             /** @description The complaint. */
             complaint: string;
+            /** @description Of a made-up home: where to begin with it. */
+            example?: string | null;
+            in_force?: components["schemas"]["SetupInForce"] | null;
             /** @description Its name. */
             name: string;
             /** @description The stops of its route. */
@@ -2231,6 +2625,10 @@ export interface components {
          * @enum {string}
          */
         Housing: "open" | "metal_cabinet" | "wood_cabinet";
+        /** @description Which setup is in force. */
+        InForce: {
+            setup_id?: components["schemas"]["SetupId"] | null;
+        };
         /** @description An address of this machine. */
         Interface: {
             /** @description The address. */
@@ -2278,6 +2676,8 @@ export interface components {
         Kit: {
             /** @description The aerials it comes with. */
             aerial?: components["schemas"]["Aerial"];
+            /** @description What else is known of it. */
+            facts?: components["schemas"]["KitFacts"];
             /** @description Key in the home file. */
             key: string;
             /** @description Link speed of its ports towards the home. */
@@ -2293,6 +2693,99 @@ export interface components {
             radios: components["schemas"]["KitRadio"][];
             /** @description Link speed of its port towards the line or the router. */
             uplink_port_mbps: components["schemas"]["MbitPerSec"];
+        };
+        /** @description What is known of a type of device besides what its radios and ports do; what nobody noted is absent, never guessed. */
+        KitFacts: {
+            /**
+             * @description Whether it hangs in the outlet and covers the next one.
+             * @default false
+             */
+            blocks_next_outlet: boolean;
+            /** @default null */
+            claimed_area_m2: components["schemas"]["SquareMetres"] | null;
+            /** @default null */
+            control: components["schemas"]["Control"] | null;
+            /**
+             * Format: double
+             * @description Fee a year for what is not in the price.
+             * @default null
+             */
+            fee_a_year: number | null;
+            /**
+             * Format: int32
+             * @description Ports of those that feed what hangs on them.
+             * @default 0
+             */
+            feeding_ports: number;
+            /** @default null */
+            feeds_w: components["schemas"]["Watts"] | null;
+            /**
+             * @description What it is known to offer, or to lack.
+             * @default []
+             */
+            functions: components["schemas"]["Function"][];
+            /**
+             * @description What lies in the box with it.
+             * @default []
+             */
+            in_box: components["schemas"]["BoxItem"][];
+            /**
+             * @description What it is known to do in this home.
+             * @default
+             */
+            known_here: string;
+            /**
+             * Format: int32
+             * @description Ports towards the home.
+             * @default null
+             */
+            lan_ports: number | null;
+            /**
+             * @description Lowest and highest mains voltage of its supply.
+             * @default null
+             */
+            mains_v: [
+                number,
+                number
+            ] | null;
+            /** @default null */
+            needs_w: components["schemas"]["Watts"] | null;
+            /**
+             * @description Packs it is sold in besides.
+             * @default []
+             */
+            packs: components["schemas"]["Pack"][];
+            /**
+             * Format: double
+             * @description Price of one, in the family's currency.
+             * @default null
+             */
+            price: number | null;
+            /**
+             * @description The family of kit with which it guides phones from device to device; none when it guides none.
+             * @default null
+             */
+            steers_with: string | null;
+            /**
+             * @description Whether a spare aerial can be screwed on.
+             * @default false
+             */
+            takes_aerials: boolean;
+            /** @default null */
+            tells_uplink: components["schemas"]["UplinkTold"] | null;
+            /** @default null */
+            warmth: components["schemas"]["Warmth"] | null;
+            /**
+             * Format: double
+             * @description Years of warranty.
+             * @default null
+             */
+            warranty_years: number | null;
+            /**
+             * @description Where it may stand.
+             * @default indoors
+             */
+            weather: components["schemas"]["Weather"];
         };
         /** @description Key of a type of device in the catalogue of kit. */
         KitKey: string;
@@ -2324,6 +2817,11 @@ export interface components {
          * @enum {string}
          */
         KitStatus: "good" | "fair" | "poor" | "lost";
+        /** @description A table of kit. */
+        KitTable: {
+            /** @description The table: CSV (RFC 4180) with the columns of the schema. */
+            csv: string;
+        };
         /** @description Something a plan lacks. */
         Lack: {
             level_id?: components["schemas"]["LevelId"] | null;
@@ -2673,6 +3171,8 @@ export interface components {
         };
         /** @description A new home. */
         NewHome: {
+            /** @description Lines of a first level, to see light at once: a router is placed in its first room. None for an empty home. */
+            lines?: string | null;
             /** @description What the installer calls the job. */
             name: string;
             /** @description ISO 3166 code of the country. */
@@ -2853,6 +3353,11 @@ export interface components {
          * @enum {string}
          */
         OpeningKind: "door" | "window";
+        /** @description The setups in their order. */
+        Order: {
+            /** @description All setups of the home; one that is left out comes last. */
+            setup_ids: components["schemas"]["SetupId"][];
+        };
         /** @description Runs of a spot that were taken under other conditions than the round's. */
         Otherwise: {
             /** @description What the runs come to. */
@@ -2903,10 +3408,75 @@ export interface components {
             /** @enum {string} */
             kind: "skipped";
         };
+        /** @description The installer's own kit. */
+        OwnKit: {
+            /** @description All of it. */
+            kit: components["schemas"]["Kit"][];
+        };
+        /** @description Some of a device sold together. */
+        Pack: {
+            /**
+             * Format: int32
+             * @description How many are in it.
+             */
+            count: number;
+            /**
+             * Format: double
+             * @description Its price, in the family's currency.
+             */
+            price: number;
+        };
         /** @description Who is to be paired. */
         PairAsk: {
             /** @description Whether it is the stand-in phone: all that it sends is then called made up. */
             stand_in?: boolean;
+        };
+        /** @description A line of the list. */
+        PartLine: {
+            /**
+             * Format: double
+             * @description How many, or how much.
+             */
+            count: number;
+            /** @description What it is for. */
+            for_what: string;
+            /**
+             * Format: double
+             * @description Price of all of it; none when nobody noted one.
+             */
+            price?: number | null;
+            /** @description Of what: piece, pack of two, m. */
+            unit: string;
+            /** @description Whether the price is what such a thing commonly costs, not the installer's own. */
+            usual_price: boolean;
+            /** @description What it is. */
+            what: string;
+        };
+        /** @description All that a setup is put together from. */
+        Parts: {
+            /**
+             * Format: double
+             * @description What the family will spend, from the brief.
+             */
+            budget?: number | null;
+            /** @description Cables with their ways. */
+            cables: components["schemas"]["CableRun"][];
+            /**
+             * Format: double
+             * @description What goes on a year for fees.
+             */
+            fees_a_year: number;
+            /** @description What is to be bought, kit first. */
+            lines: components["schemas"]["PartLine"][];
+            /** @description Ports, device by device. */
+            ports: components["schemas"]["PortMap"][];
+            /** @description How cost and budget stand to each other, in words. */
+            told: string;
+            /**
+             * Format: double
+             * @description What all of it costs, in the family's currency; none where a price is missing.
+             */
+            total?: number | null;
         };
         /** @description A pass phrase. */
         PassPhrase: {
@@ -3155,6 +3725,29 @@ export interface components {
          * @description Identifies an internet plan of a home.
          */
         PlanId: string;
+        /** @description The ports of a device towards the home. */
+        PortMap: {
+            /** @description The device. */
+            device_id: components["schemas"]["DeviceId"];
+            feeds_w?: components["schemas"]["Watts"] | null;
+            /** @description Its name. */
+            name: string;
+            /** @description Most that what hangs on them needs. */
+            needs_w: components["schemas"]["Watts"];
+            /**
+             * Format: int32
+             * @description How many ports its kit has; none when nobody noted that.
+             */
+            ports?: number | null;
+            /** @description What is wrong with it, in words; empty when nothing is. */
+            short: string;
+            /** @description Whether power is what it is short of, not ports. */
+            short_of_power: boolean;
+            /** @description Link speed of each. */
+            speed_mbps: components["schemas"]["MbitPerSec"];
+            /** @description What goes to them, by port. */
+            used: components["schemas"]["UsedPort"][];
+        };
         /** @description A place in the house: x to the east, y to the south, both from the origin shared by all levels; height above the level's floor. */
         Position: {
             /** @description Above the floor of its level. */
@@ -3225,6 +3818,14 @@ export interface components {
          * @enum {string}
          */
         Purpose: "rooms" | "baseline" | "after" | "wired_ceiling" | "range_walk" | "outlet_trial" | "placement_trial" | "family_rush" | "application_check" | "hand_over_walk" | "route_walk";
+        /** @description A finding that the installer has looked at and put aside. */
+        PutAside: {
+            /** @description Why. */
+            because: string;
+            device_id?: components["schemas"]["DeviceId"] | null;
+            /** @description The rule, by its name in the interface. */
+            rule: string;
+        };
         /** @description A radio as it was run. */
         RadioOnRecord: {
             /** @description Its band. */
@@ -3243,10 +3844,13 @@ export interface components {
              * @description Its primary 20 MHz channel.
              */
             channel: number;
+            hand_over_dbm?: components["schemas"]["Dbm"] | null;
             /** @description Whether it sends at all. */
             on: boolean;
             /** @description Whether phones and laptops may join it; a radio kept for backhaul does not let them. */
             serves: boolean;
+            /** @description How far it is turned down from the most that kit and country allow. */
+            turned_down_db?: components["schemas"]["Db"];
             /** @description Its channel width. */
             width_mhz: components["schemas"]["Megahertz"];
         };
@@ -3418,6 +4022,18 @@ export interface components {
             /** @description Name of that spot, where the room has several. */
             spot_name: string;
         };
+        /** @description What a room asks of a resource. */
+        RoomPart: {
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Part of the resource.
+             */
+            part: number;
+            /** @description The room. */
+            room_id: components["schemas"]["RoomId"];
+        };
         /** @description One room in one setup. */
         RoomSide: {
             /** @description Whether the product made that measurement up. */
@@ -3551,11 +4167,26 @@ export interface components {
             /** @description Whether the stand-in phone is walking it. */
             walking: boolean;
         };
+        /** @description The way of a cable. */
+        Route: {
+            /** @description Whether it goes through a door that nobody drew, so that it is worth a look. */
+            by_undrawn_door: boolean;
+            /** @description Where it must be drilled. */
+            holes: components["schemas"]["DrilledHole"][];
+            /** @description Length to cut or buy: the way and slack, in whole metres. */
+            length_m: components["schemas"]["Metres"];
+            /** @description How much of that is outdoors. */
+            outdoors_m: components["schemas"]["Metres"];
+            /** @description Its stretches from the upstream end, one a level it lies on. */
+            stretches: components["schemas"]["Stretch"][];
+            /** @description How long the way is, up and down walls included. */
+            way_m: components["schemas"]["Metres"];
+        };
         /**
          * @description A rule about setups.
          * @enum {string}
          */
-        Rule: "metal_cabinet" | "cupboard" | "double_translation" | "repeater_chain" | "dead_hop" | "weak_hop" | "shared_backhaul" | "slow_band_hop" | "wasted" | "old_wifi_on" | "one_channel" | "indoor_channel_outdoors" | "radar_bound" | "wide_in2_4" | "between_channels" | "busy_channel" | "narrow_channel" | "radio_off" | "nothing_serves" | "slow_port" | "old_cable" | "power_strip" | "noisy_outlet" | "power_line_under_plan" | "other_board" | "splitters" | "not_guided" | "mixed_kit" | "newer_behind_older" | "single_point" | "fixed_on_air" | "beyond_plan" | "long_queue" | "away_from_entry" | "no_outlet" | "may_not_drill" | "firmware_behind";
+        Rule: "metal_cabinet" | "cupboard" | "double_translation" | "repeater_chain" | "dead_hop" | "weak_hop" | "shared_backhaul" | "slow_band_hop" | "wasted" | "old_wifi_on" | "one_channel" | "indoor_channel_outdoors" | "radar_bound" | "wide_in2_4" | "between_channels" | "busy_channel" | "narrow_channel" | "radio_off" | "nothing_serves" | "slow_port" | "old_cable" | "power_strip" | "noisy_outlet" | "power_line_under_plan" | "other_board" | "splitters" | "not_guided" | "mixed_kit" | "newer_behind_older" | "single_point" | "fixed_on_air" | "beyond_plan" | "long_queue" | "away_from_entry" | "no_outlet" | "may_not_drill" | "no_way" | "cable_too_long" | "loose_cable" | "no_free_port" | "too_little_power" | "not_for_outdoors" | "must_lacking" | "must_for_a_fee" | "over_budget" | "hot_inside" | "firmware_behind";
         /** @description One execution of a test at a spot, with the figures kept of it. */
         Run: {
             /**
@@ -3712,6 +4343,49 @@ export interface components {
             /** @description The change, in the words that the round has of it. */
             what: string;
         };
+        /** @description Which kit to put through its usual series. */
+        SeriesAsk: {
+            /** @description The question that finds the weak room. */
+            ask: components["schemas"]["Ask"];
+            /** @description The kit. */
+            kit: components["schemas"]["KitKey"];
+        };
+        /** @description What a room gets in a setup of a series. */
+        SeriesCell: {
+            /** @description Whether the product made that measurement up. */
+            made_up: boolean;
+            measured_mbps?: components["schemas"]["MbitPerSec"] | null;
+            /** @description Download by prediction, at the room's worst spot. */
+            predicted_mbps: components["schemas"]["MbitPerSec"];
+            verdict?: components["schemas"]["Verdict"] | null;
+        };
+        /** @description A room, setup by setup. */
+        SeriesRoom: {
+            /** @description A cell a setup, in their order. */
+            cells: components["schemas"]["SeriesCell"][];
+            /** @description Its name. */
+            name: string;
+            /** @description The room. */
+            room_id: components["schemas"]["RoomId"];
+        };
+        /** @description A setup of a series. */
+        SeriesSetup: {
+            /** @description The setup. */
+            id: components["schemas"]["SetupId"];
+            /** @description Its letter. */
+            letter: string;
+            /** @description What it is. */
+            name: string;
+        };
+        /** @description Setups of one series side by side. */
+        SeriesView: {
+            /** @description What the series is called. */
+            name: string;
+            /** @description Rooms, in the order of the house. */
+            rooms: components["schemas"]["SeriesRoom"][];
+            /** @description Its setups, in their order. */
+            setups: components["schemas"]["SeriesSetup"][];
+        };
         /** @description What serves a client at a place. */
         Served: {
             /** @description Whether it is near the end of its range, where a phone may slip to another band or to mobile data. */
@@ -3742,6 +4416,8 @@ export interface components {
         ServiceStep: "nothing" | "messages" | "music" | "call" | "hd_film" | "uhd_film" | "several" | "large_files" | "half_gigabit" | "gigabit";
         /** @description Devices tried or fitted together. */
         Setup: {
+            /** @description Whether it is put away: kept with its readings, and no longer offered. */
+            archived?: boolean;
             /** @description Its devices; the one in router mode without an uplink is where the line enters. */
             devices: components["schemas"]["Device"][];
             /** @description Identifies the setup. */
@@ -3750,14 +4426,34 @@ export interface components {
             letter: string;
             /** @description What it is. */
             name: string;
+            /** @description Findings that the installer has put aside. */
+            put_aside?: components["schemas"]["PutAside"][];
+            /** @description The usual series it is one of: setups of one kit that are tested at the same spots. */
+            series?: string | null;
             /** @description Whether devices are told where to go as people walk. */
             steering?: components["schemas"]["Steering"];
+            /** @description Why it is tried. */
+            why?: string;
         };
         /**
          * Format: uuid
          * @description Identifies a setup.
          */
         SetupId: string;
+        /** @description What the list shows of the setup in force. */
+        SetupInForce: {
+            /** @description Its letter. */
+            letter: string;
+            /** @description How many of them get it. */
+            met: number;
+            /** @description What it is. */
+            name: string;
+            /** @description How many rooms need something. */
+            needing: number;
+            /** @description Whether it was said to be in force, or is only the last that was made. */
+            said: boolean;
+            worst?: components["schemas"]["WorstRoom"] | null;
+        };
         /** @description One shade of a layer, and what it stands for. */
         Shade: {
             /** @description Its colour, as `#rrggbb`. */
@@ -3988,6 +4684,16 @@ export interface components {
          * @enum {string}
          */
         StopState: "untouched" | "open" | "done";
+        /** @description A stretch of the way on one level. */
+        Stretch: {
+            /** @description The level. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description Its corners, metres east and south of the origin. */
+            points: [
+                number,
+                number
+            ][];
+        };
         /** @description What the runs at a spot, or in a room, come to. */
         Summary: {
             /** @description Download, Mb/s. */
@@ -4036,6 +4742,18 @@ export interface components {
             rows: components["schemas"]["TableLine"][];
             unit?: components["schemas"]["RateUnit"] | null;
         };
+        /** @description A resource, and what is asked of it. */
+        Taken: {
+            /** @description What there is. */
+            gives_mbps: components["schemas"]["MbitPerSec"];
+            /** @description What is asked of it by each room, as a part of what there is. */
+            parts: components["schemas"]["RoomPart"][];
+            /**
+             * Format: double
+             * @description All of it together; over 1 is more than there is.
+             */
+            sum: number;
+        };
         /**
          * @description Who owns the walls.
          * @enum {string}
@@ -4073,6 +4791,10 @@ export interface components {
             depth_m: components["schemas"]["Metres"];
             /** @description Its rooms. */
             rooms: components["schemas"]["ThumbRoom"][];
+            /** @description Where each shade of what works holds; empty without a setup. */
+            shaded: components["schemas"]["Shaded"][];
+            /** @description The shades. */
+            shades: components["schemas"]["Shade"][];
             /** @description East-west size of all it holds. */
             width_m: components["schemas"]["Metres"];
             /** @description West edge of all it holds. */
@@ -4155,16 +4877,40 @@ export interface components {
         };
         /** @description A device's link towards the router. */
         Uplink: {
+            /**
+             * Format: int32
+             * @description Which of that device's ports towards the home its cable goes to, counted from 1; none for the next free one.
+             */
+            port?: number | null;
             /** @description The device it leads to. */
             to: components["schemas"]["DeviceId"];
             /** @description What carries it. */
             via: components["schemas"]["Via"];
         };
         /**
+         * @description How a device tells the quality of its uplink.
+         * @enum {string}
+         */
+        UplinkTold: "steps" | "signal" | "signal_and_rate";
+        /**
          * Format: uuid
          * @description Identifies one use of a room (who does what there).
          */
         UseId: string;
+        /** @description A port that something goes to. */
+        UsedPort: {
+            /** @description The device at the other end. */
+            device_id: components["schemas"]["DeviceId"];
+            /** @description Whether the port feeds it. */
+            feeds: boolean;
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: int32
+             * @description Its number, counted from 1.
+             */
+            port: number;
+        };
         Vec: number[][];
         /**
          * @description Whether a need is met.
@@ -4177,6 +4923,9 @@ export interface components {
             class: components["schemas"]["CableClass"];
             /** @enum {string} */
             kind: "cable";
+            /** @description Whether it lies loose, for a trial. */
+            loose?: boolean;
+            riser?: components["schemas"]["RoomId"] | null;
         } | {
             /** @enum {string} */
             kind: "radio";
@@ -4284,12 +5033,38 @@ export interface components {
          * @enum {string}
          */
         Want: "child_rules" | "own_vpn" | "smart_home_hub" | "schedules" | "guest_network" | "full_control";
+        /**
+         * @description How warm the case of a device gets at work.
+         * @enum {string}
+         */
+        Warmth: "cool" | "warm" | "hot";
+        /**
+         * Format: double
+         * @description An electrical power, W.
+         */
+        Watts: number;
         /** @description A way through the spots of a round. */
         Way: {
             /** @description How far it is, levels counted as so many steps. */
             length_m: components["schemas"]["Metres"];
             /** @description The spots in the order they are walked. */
             spots: components["schemas"]["SpotId"][];
+        };
+        /**
+         * @description Where a device may stand.
+         * @enum {string}
+         */
+        Weather: "indoors" | "under_roof" | "outdoors";
+        /** @description The room that gets least of what it needs. */
+        WorstRoom: {
+            /** @description Download by prediction. */
+            gets_mbps: components["schemas"]["MbitPerSec"];
+            /** @description Whether its need is met. */
+            met: boolean;
+            /** @description Its name. */
+            name: string;
+            /** @description Download it needs. */
+            needs_mbps: components["schemas"]["MbitPerSec"];
         };
         /** @description What is wrong with a line: which characters, what to do, and what may be meant. */
         Wrong: {
@@ -4376,6 +5151,96 @@ export interface operations {
             };
             /** @description The program failed; nothing was changed. */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_examples: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description They are in the list. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4899,6 +5764,154 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["AirEdit"];
+            };
+        };
+        responses: {
+            /** @description The changed home. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    archive_home: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Archived"];
             };
         };
         responses: {
@@ -6259,6 +7272,154 @@ export interface operations {
             };
         };
     };
+    put_in_force: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InForce"];
+            };
+        };
+        responses: {
+            /** @description The changed home. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     live: {
         parameters: {
             query?: never;
@@ -6324,6 +7485,378 @@ export interface operations {
             };
             /** @description The program failed; nothing was changed. */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_own_kit: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnKit"];
+            };
+        };
+        responses: {
+            /** @description The changed home. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    own_kit_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The table. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_own_kit: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitTable"];
+            };
+        };
+        responses: {
+            /** @description The changed home. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6833,6 +8366,154 @@ export interface operations {
             };
             /** @description Something is not right, each fault with its place. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_setups: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Order"];
+            };
+        };
+        responses: {
+            /** @description The changed home. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7776,6 +9457,123 @@ export interface operations {
             };
         };
     };
+    evening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindingsAsk"];
+            };
+        };
+        responses: {
+            /** @description The busy evening. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evening"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     finding: {
         parameters: {
             query?: never;
@@ -8425,6 +10223,349 @@ export interface operations {
             };
         };
     };
+    setup_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The parts. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Parts"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setup_parts_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The parts. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    series: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindingsAsk"];
+            };
+        };
+        responses: {
+            /** @description The series. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     look_at_changes: {
         parameters: {
             query?: never;
@@ -8493,6 +10634,155 @@ export interface operations {
             };
             /** @description The program failed; nothing was changed. */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_series: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeriesAsk"];
+            };
+        };
+        responses: {
+            /** @description The changed home. */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8983,6 +11273,154 @@ export interface operations {
             };
             /** @description Too much is being computed already, or it was called off. */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kit_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The table. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kit_table_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The schema. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -99,7 +99,7 @@ struct Line<'a> {
 impl Line<'_> {
     fn cell(&self, column: &str) -> &str {
         let at = self.headings.iter().position(|own| own.trim().eq_ignore_ascii_case(column));
-        at.and_then(|at| self.cells.get(at)).unwrap_or_default().trim()
+        as_meant(at.and_then(|at| self.cells.get(at)).unwrap_or_default().trim())
     }
 
     fn wrong(&mut self, column: &str, message: &str) {
@@ -430,14 +430,25 @@ pub fn write_kit<'a>(list: impl IntoIterator<Item = &'a Kit>) -> Result<String, 
     Ok(String::from_utf8_lossy(&bytes).into_owned())
 }
 
+/// Text that a spreadsheet takes as text and not as a formula: with an apostrophe before it.
+#[must_use]
+pub fn plain(text: &str) -> String {
+    if text.starts_with(['=', '+', '-', '@', '\t', '\r']) { format!("'{text}") } else { text.to_owned() }
+}
+
+/// The text that was made plain.
+fn as_meant(text: &str) -> &str {
+    text.strip_prefix('\'').filter(|rest| plain(rest) != *rest).unwrap_or(text)
+}
+
 fn cells(kit: &Kit) -> [String; 29] {
     let facts = &kit.facts;
     let yes = |holds: bool| if holds { "yes".to_owned() } else { String::new() };
     let told = |value: Option<f64>| value.map_or_else(String::new, |value| value.to_string());
     let list = |words: Vec<String>| words.join("; ");
     [
-        kit.key.clone(),
-        kit.name.clone(),
+        plain(&kit.key),
+        plain(&kit.name),
         list(kit.modes.iter().map(|mode| word_of(MODES, *mode).to_owned()).collect()),
         list(kit.radios.iter().map(radio_in_words).collect()),
         kit.uplink_port_mbps.get().to_string(),
@@ -454,7 +465,7 @@ fn cells(kit: &Kit) -> [String; 29] {
         aerial_in_words(&kit.aerial),
         yes(facts.takes_aerials),
         kit.power_line.map_or_else(String::new, |class| word_of(CLASSES, class).into()),
-        facts.steers_with.clone().unwrap_or_default(),
+        plain(facts.steers_with.as_deref().unwrap_or_default()),
         facts.tells_uplink.map_or_else(String::new, |told| word_of(TOLD, told).into()),
         told(facts.price),
         list(facts.packs.iter().map(|pack| format!("{}={}", pack.count, pack.price)).collect()),
@@ -464,7 +475,7 @@ fn cells(kit: &Kit) -> [String; 29] {
         facts.control.map_or_else(String::new, |control| word_of(CONTROLS, control).into()),
         list(facts.functions.iter().map(function_in_words).collect()),
         list(facts.in_box.iter().map(item_in_words).collect()),
-        facts.known_here.clone(),
+        plain(&facts.known_here),
     ]
 }
 
@@ -524,6 +535,15 @@ mod tests {
         for (own, read) in all().iter().zip(back) {
             assert_eq!(**own, read);
         }
+    }
+
+    #[test]
+    fn what_a_spreadsheet_would_take_for_a_formula_is_read_as_it_was() {
+        let mut kit = (*all()[0]).clone();
+        kit.facts.known_here = "=HYPERLINK(0)".into();
+        let text = write_kit([&kit]).unwrap();
+        assert!(text.contains("'=HYPERLINK(0)"), "{text}");
+        assert_eq!(read_kit(&text).unwrap(), [kit]);
     }
 
     #[test]

@@ -1,5 +1,6 @@
 //! Homes: list, make, open, brief, undo and redo.
 
+use std::collections::HashSet;
 use std::sync::LazyLock;
 
 use actix_web::http::{StatusCode, header};
@@ -9,24 +10,32 @@ use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::changes::step_name;
 use busy_hen_engine::check::check;
 use busy_hen_engine::geometry::lines::restate::restate;
-use busy_hen_engine::geometry::{Plan, adopt};
+use busy_hen_engine::geometry::lines::whole::read_house;
+use busy_hen_engine::geometry::{HouseEdit, Plan, adopt, settle};
 use busy_hen_engine::needs::families::FAMILIES;
 use busy_hen_engine::propagation::LAW;
 use busy_hen_engine::route::{Stop, route};
-use busy_hen_home::{Brief, FamilyDeviceId, Faults, Home, HomeId, House, LengthUnit, UseId};
+use busy_hen_engine::watch::Watch;
+use busy_hen_home::{
+    Brief, FamilyDeviceId, Faults, Home, HomeId, House, LengthUnit, LevelId, Position, RoomId, Setup, SetupId, SpotId,
+    UseId,
+};
 use busy_hen_store::{Change, Editor, Head, Stored};
+use busy_hen_units::Metres;
 use jiff::civil::{Date, date};
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
 use sha2::{Digest, Sha256};
 use utoipa::{PartialSchema, ToSchema};
 
+use super::setups::{NewDevice, place};
 use crate::body::{Base, Body, EditHeaders, EditorHeader, Sender};
 use crate::error::ApiError;
 use crate::problems::{Acting, Editing, Reading, Storing};
 use crate::state::AppState;
+use crate::thumb::{SetupInForce, Thumb, lit_thumb};
 use crate::tokens::hex;
-use crate::views::{HomeView, Thumb, thumb};
+use crate::views::HomeView;
 
 /// A home as listed.
 #[derive(Debug, Serialize, ToSchema)]
@@ -54,6 +63,20 @@ pub struct HomeSummary {
     pub route: Vec<Stop>,
     /// The house, for a thumbnail; none while it has no rooms.
     pub thumb: Option<Thumb>,
+    /// The setup in force; none while there is none.
+    pub in_force: Option<SetupInForce>,
+    /// Whether the job is put away.
+    pub archived: bool,
+    /// Of a made-up home: where to begin with it.
+    pub example: Option<String>,
+}
+
+/// Whether a job is put away.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Archived {
+    /// Whether it is.
+    pub archived: bool,
 }
 
 /// A new home.
@@ -66,6 +89,9 @@ pub struct NewHome {
     pub region: String,
     /// Unit in which lengths are shown.
     pub units: LengthUnit,
+    /// Lines of a first level, to see light at once: a router is placed in its first room. None for an empty home.
+    #[serde(default)]
+    pub lines: Option<String>,
 }
 
 /// The brief with the facts of the home that go with it.
@@ -156,14 +182,26 @@ fn form_of_summaries() -> &'static str {
 }
 
 /// What the list shows of a home, as JSON text, and the day until which that holds.
-async fn summary(state: &AppState, id: HomeId, today: Date) -> Result<(String, Date), ApiError> {
+async fn summary(state: &Data<AppState>, id: HomeId, today: Date) -> Result<(String, Date), ApiError> {
     let home = state.store.home(id).await?.home;
     let tested = state.readings(id).await?.tested();
     let later = home.brief.plans.iter().map(|plan| plan.from).filter(|from| *from > today).min();
-    let plan = Plan::to_draw(&home.house, home.units);
+    let plan = Plan::new(&home.house, home.units);
     let route = route(&home, &plan, &tested, today);
-    let thumb = thumb(&plan);
-    let summary = HomeSummary { route, thumb, name: home.name, complaint: home.brief.complaint };
+    let lit = Data::clone(state);
+    let look = move |_: &Watch| {
+        let (thumb, in_force) = lit_thumb(&home, &plan, today, &lit.kept);
+        Ok(HomeSummary {
+            route,
+            thumb,
+            in_force,
+            archived: home.archived,
+            example: home.example,
+            name: home.name,
+            complaint: home.brief.complaint,
+        })
+    };
+    let summary = state.places.compute(look).await?;
     let text = serde_json::to_string(&summary).map_err(|error| ApiError::Internal(error.to_string()))?;
     Ok((text, later.unwrap_or(date(9999, 12, 31))))
 }
@@ -179,10 +217,62 @@ impl From<serde_json::Error> for ApiError {
     responses((status = CREATED, description = "The new home.", body = HomeView), Storing))]
 #[post("/api/homes")]
 pub async fn create_home(state: Data<AppState>, sender: Sender, new: Body<NewHome>) -> Result<HttpResponse, ApiError> {
-    let home = Home { house: House::unsaid(), ..Home::new(new.name.trim(), &new.region, new.units) };
+    let mut home = Home { house: House::unsaid(), ..Home::new(new.name.trim(), &new.region, new.units) };
+    if let Some(lines) = new.lines.as_deref().filter(|lines| !lines.trim().is_empty()) {
+        first_light(&mut home, lines)?;
+    }
     check(&home)?;
     let stored = state.store.create(HomeId::random(), &home, state.now()).await?;
     view(&state, StatusCode::CREATED, stored, &sender.0).await
+}
+
+/// Kit that a home begun from lines is lit by.
+const FIRST_KIT: &str = "router_ax";
+
+/// A level of these lines, and a setup with a router in its first room.
+fn first_light(home: &mut Home, lines: &str) -> Result<(), ApiError> {
+    let text = format!("level Ground\n{lines}");
+    let whole = read_house(&text, home.units, &[], |_| LevelId::random())
+        .map_err(|wrong| Faults::one("/lines", wrong.to_string()))?;
+    home.house.levels = whole.levels;
+    let edit = HouseEdit::from(&*home);
+    settle(home, edit, &HashSet::new(), |_| RoomId::random(), |_| SpotId::random());
+    let plan = Plan::new(&home.house, home.units);
+    if let Some(fault) = plan.faults.first() {
+        return Err(Faults::one("/lines", format!("Line {}: {}", fault.line + 1, fault.wrong.message)).into());
+    }
+    let first = plan
+        .rooms
+        .iter()
+        .find(|room| !room.outdoors)
+        .ok_or_else(|| Faults::one("/lines", "Type a room with its size first, such as “Hall 2 x 5”."))?;
+    let setup = Setup::new(SetupId::random(), &home.next_setup_letter(), "first try", Vec::new());
+    let at = plan.middle_of(first);
+    let at = Position {
+        level_id: plan.levels[first.level].id,
+        x_m: Metres::new(at.x),
+        y_m: Metres::new(at.y),
+        height_m: Metres::new(1.0),
+    };
+    let new = NewDevice { kit: FIRST_KIT.into(), at };
+    home.setups.push(setup);
+    place(home, home.setups[0].id, &new)
+}
+
+/// Brings the made-up homes that ship with the program.
+#[utoipa::path(tag = "homes",
+    responses((status = NO_CONTENT, description = "They are in the list."), Acting))]
+#[post("/api/examples")]
+pub async fn open_examples(state: Data<AppState>) -> Result<HttpResponse, ApiError> {
+    let now = state.now();
+    let made = state.clone();
+    let homes = move |_: &Watch| {
+        let examples = made.examples.as_ref();
+        examples.map(|own| own.homes(now)).ok_or_else(|| ApiError::Conflict("No made-up homes ship here.".into()))
+    };
+    let homes = state.places.compute(homes).await?;
+    state.store.create_all(&homes, now).await?;
+    Ok(HttpResponse::NoContent().finish())
 }
 
 /// Opens a home. The answer's ETag is its revision: what a change says it is based on.
@@ -257,6 +347,24 @@ pub async fn add_family(
         home.brief.uses.extend(uses);
         home.brief.devices.extend(devices);
         Ok(check(home)?)
+    };
+    let stored = state.store.change(*home, &editing(&state, Some(base.0), &sender.0), change).await?;
+    view(&state, StatusCode::OK, stored, &sender.0).await
+}
+
+/// Puts a job away, or takes it out again.
+#[utoipa::path(tag = "homes", params(("home" = HomeId, Path), EditHeaders), request_body = Archived,
+    responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
+#[put("/api/homes/{home}/archived")]
+pub async fn archive_home(
+    state: Data<AppState>,
+    home: Path<HomeId>,
+    (base, sender): (Base, Sender),
+    asked: Body<Archived>,
+) -> Result<HttpResponse, ApiError> {
+    let change = |home: &mut Home| -> Result<(), ApiError> {
+        home.archived = asked.archived;
+        Ok(())
     };
     let stored = state.store.change(*home, &editing(&state, Some(base.0), &sender.0), change).await?;
     view(&state, StatusCode::OK, stored, &sender.0).await

@@ -7,6 +7,7 @@ pub mod homes;
 pub mod house;
 pub mod jobs;
 pub mod lock;
+pub mod parts;
 pub mod phones;
 pub mod pictures;
 pub mod predict;

@@ -7,6 +7,7 @@ use busy_hen_engine::cautions::{Caution, cautions};
 use busy_hen_engine::findings::{Finding, findings};
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::path::Chain;
+use busy_hen_engine::predict::evening::Evening;
 use busy_hen_engine::predict::explained::{Explained, explained};
 use busy_hen_engine::predict::layers::{FineLine, Layer, Shaded, cell_for, shades};
 use busy_hen_engine::predict::ledger::LedgerRow;
@@ -374,4 +375,121 @@ pub async fn finding(
         Ok(findings(&home, &setup, &plan, question, &state.kept))
     };
     Ok(HttpResponse::Ok().json(places.compute(found).await?))
+}
+
+/// The busy evening of a setup: who takes what of the plan and of the air while everything goes on at once.
+#[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = FindingsAsk,
+    responses((status = OK, description = "The busy evening.", body = Evening), Computing))]
+#[post("/api/homes/{home}/setups/{setup}/evening")]
+pub async fn evening(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId)>,
+    asked: Body<FindingsAsk>,
+) -> Result<HttpResponse, ApiError> {
+    let (home_id, setup_id) = *ids;
+    let asked = asked.into_inner().ask.question(state.today())?;
+    let question = Question { situation: Situation::BusyEvening, ..asked };
+    let home = state.store.home(home_id).await?.home;
+    let places = state.places.clone();
+    let told = move |_: &Watch| {
+        let setup = setup_with(&home, setup_id, None)?;
+        let plan = Plan::new(&home.house, home.units);
+        let model = Model::new(&home, &setup, &plan, question, &state.kept);
+        model.evening().ok_or_else(|| ApiError::Internal("a busy evening that is none".into()))
+    };
+    Ok(HttpResponse::Ok().json(places.compute(told).await?))
+}
+
+/// Setups of one series side by side.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct SeriesView {
+    /// What the series is called.
+    pub name: String,
+    /// Its setups, in their order.
+    pub setups: Vec<SeriesSetup>,
+    /// Rooms, in the order of the house.
+    pub rooms: Vec<SeriesRoom>,
+}
+
+/// A setup of a series.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct SeriesSetup {
+    /// The setup.
+    pub id: SetupId,
+    /// Its letter.
+    pub letter: String,
+    /// What it is.
+    pub name: String,
+}
+
+/// A room, setup by setup.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct SeriesRoom {
+    /// The room.
+    pub room_id: RoomId,
+    /// Its name.
+    pub name: String,
+    /// A cell a setup, in their order.
+    pub cells: Vec<SeriesCell>,
+}
+
+/// What a room gets in a setup of a series.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct SeriesCell {
+    /// Download by prediction, at the room's worst spot.
+    pub predicted_mbps: busy_hen_units::MbitPerSec,
+    /// Whether its need is met by that; none without a need.
+    pub verdict: Option<busy_hen_engine::needs::Verdict>,
+    /// Median download that was measured there.
+    pub measured_mbps: Option<busy_hen_units::MbitPerSec>,
+    /// Whether the product made that measurement up.
+    pub made_up: bool,
+}
+
+/// The setups of the series that a setup belongs to, room by room: predicted, and measured where somebody did.
+#[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = FindingsAsk,
+    responses((status = OK, description = "The series.", body = SeriesView), Computing))]
+#[post("/api/homes/{home}/setups/{setup}/series")]
+pub async fn series(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId)>,
+    asked: Body<FindingsAsk>,
+) -> Result<HttpResponse, ApiError> {
+    let (home_id, setup_id) = *ids;
+    let ask = asked.into_inner().ask;
+    let question = ask.question(state.today())?;
+    let home = state.store.home(home_id).await?.home;
+    let readings = state.readings(home_id).await?;
+    let places = state.places.clone();
+    let told = move |_: &Watch| {
+        let name = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?.series.clone();
+        let name = name.ok_or_else(|| ApiError::Conflict("This setup belongs to no series.".into()))?;
+        let plan = Plan::new(&home.house, home.units);
+        let members: Vec<&Setup> =
+            home.setups.iter().filter(|own| own.series.as_ref() == Some(&name) && !own.archived).collect();
+        let ledgers: Vec<Vec<LedgerRow>> = members
+            .iter()
+            .map(|own| {
+                let measured = readings.measured(own.id, &ask.conditions());
+                Model::new(&home, own, &plan, question, &state.kept).ledger(&measured)
+            })
+            .collect();
+        let cell = |rows: &Vec<LedgerRow>, room: RoomId| {
+            rows.iter().find(|row| row.room_id == room).map(|row| SeriesCell {
+                predicted_mbps: row.predicted.down.middle,
+                verdict: row.predicted_verdict,
+                measured_mbps: row.measured.map(|own| busy_hen_units::MbitPerSec::new(own.down_mbps.median)),
+                made_up: row.made_up,
+            })
+        };
+        let rooms = plan.rooms.iter().map(|room| SeriesRoom {
+            room_id: room.id,
+            name: room.name.clone(),
+            cells: ledgers.iter().filter_map(|rows| cell(rows, room.id)).collect(),
+        });
+        let setups =
+            members.iter().map(|own| SeriesSetup { id: own.id, letter: own.letter.clone(), name: own.name.clone() });
+        Ok(SeriesView { name, setups: setups.collect(), rooms: rooms.collect() })
+    };
+    Ok(HttpResponse::Ok().json(places.compute(told).await?))
 }

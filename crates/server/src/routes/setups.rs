@@ -7,6 +7,7 @@ use busy_hen_engine::catalogue::{AsItComes, Catalogue};
 use busy_hen_engine::check::check;
 use busy_hen_engine::findings::{Rule, findings};
 use busy_hen_engine::geometry::Plan;
+use busy_hen_engine::series::{NewIds, usual_series};
 use busy_hen_engine::spectrum::region;
 use busy_hen_engine::watch::Watch;
 use busy_hen_home::{
@@ -129,6 +130,7 @@ pub async fn delete_setup(
     let change = |home: &mut Home| -> Result<(), ApiError> {
         find(home, setup)?;
         home.setups.retain(|own| own.id != setup);
+        home.in_force = home.in_force.filter(|own| *own != setup);
         Ok(())
     };
     let with = Change { with_readings: asked.with_readings, ..editing(&state, Some(base.0), &sender.0) };
@@ -207,6 +209,106 @@ pub async fn mend(
     view(&state, StatusCode::OK, stored, &sender.0).await
 }
 
+/// Which kit to put through its usual series.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SeriesAsk {
+    /// The question that finds the weak room.
+    pub ask: Ask,
+    /// The kit.
+    pub kit: KitKey,
+}
+
+/// Makes the usual series of a kit, begun from where the line enters in this setup: alone, second unit by cable, by radio, in the weak room.
+#[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path), EditHeaders), request_body = SeriesAsk,
+    responses((status = CREATED, description = "The changed home.", body = HomeView), Editing))]
+#[post("/api/homes/{home}/setups/{setup}/usual-series")]
+pub async fn make_series(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId)>,
+    (base, sender): (Base, Sender),
+    asked: Body<SeriesAsk>,
+) -> Result<HttpResponse, ApiError> {
+    let (home_id, setup_id) = *ids;
+    let SeriesAsk { ask, kit } = asked.into_inner();
+    let question = ask.question(state.today())?;
+    let home = state.store.home(home_id).await?.home;
+    let (places, kept) = (state.places.clone(), state.clone());
+    let make = move |_: &Watch| {
+        let base = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
+        let plan = Plan::new(&home.house, home.units);
+        let (mut setup, mut device) = (SetupId::random, DeviceId::random);
+        let mut ids = NewIds { setup: &mut setup, device: &mut device };
+        usual_series(&home, base, &kit.0, (&plan, question, &kept.kept), &mut ids).map_err(ApiError::Conflict)
+    };
+    let made = places.compute(make).await?;
+    let change = |home: &mut Home| -> Result<(), ApiError> {
+        for mut setup in made.clone() {
+            setup.letter = home.next_setup_letter();
+            home.setups.push(setup);
+        }
+        Ok(check(home)?)
+    };
+    let stored = state.store.change(home_id, &editing(&state, Some(base.0), &sender.0), change).await?;
+    view(&state, StatusCode::CREATED, stored, &sender.0).await
+}
+
+/// The setups in their order.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Order {
+    /// All setups of the home; one that is left out comes last.
+    pub setup_ids: Vec<SetupId>,
+}
+
+/// Puts the setups in another order.
+#[utoipa::path(tag = "setups", params(("home" = HomeId, Path), EditHeaders), request_body = Order,
+    responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
+#[put("/api/homes/{home}/setup-order")]
+pub async fn order_setups(
+    state: Data<AppState>,
+    home: Path<HomeId>,
+    (base, sender): (Base, Sender),
+    order: Body<Order>,
+) -> Result<HttpResponse, ApiError> {
+    let change = |home: &mut Home| -> Result<(), ApiError> {
+        let place = |setup: &Setup| order.setup_ids.iter().position(|id| *id == setup.id).unwrap_or(usize::MAX);
+        home.setups.sort_by_key(place);
+        Ok(())
+    };
+    let stored = state.store.change(*home, &editing(&state, Some(base.0), &sender.0), change).await?;
+    view(&state, StatusCode::OK, stored, &sender.0).await
+}
+
+/// Which setup is in force.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct InForce {
+    /// The setup; none while nothing is decided.
+    pub setup_id: Option<SetupId>,
+}
+
+/// Says which setup is fitted, or is to be.
+#[utoipa::path(tag = "setups", params(("home" = HomeId, Path), EditHeaders), request_body = InForce,
+    responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
+#[put("/api/homes/{home}/in-force")]
+pub async fn put_in_force(
+    state: Data<AppState>,
+    home: Path<HomeId>,
+    (base, sender): (Base, Sender),
+    chosen: Body<InForce>,
+) -> Result<HttpResponse, ApiError> {
+    let change = |home: &mut Home| -> Result<(), ApiError> {
+        if let Some(id) = chosen.setup_id {
+            find(home, id)?;
+        }
+        home.in_force = chosen.setup_id;
+        Ok(())
+    };
+    let stored = state.store.change(*home, &editing(&state, Some(base.0), &sender.0), change).await?;
+    view(&state, StatusCode::OK, stored, &sender.0).await
+}
+
 /// Which finding to mend.
 #[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -240,47 +342,50 @@ pub async fn add_device(
     new: Body<NewDevice>,
 ) -> Result<HttpResponse, ApiError> {
     let (home, setup) = *ids;
-    let change = |home: &mut Home| -> Result<(), ApiError> {
-        let region = region::find(&home.region).ok_or(ApiError::NotFound("country"))?;
-        let catalogue = Catalogue::of(home);
-        let plan = Plan::new(&home.house, home.units);
-        let setup = find(home, setup)?;
-        let kit = catalogue
-            .kit(&new.kit.0)
-            .ok_or_else(|| Faults::one("/kit", "This kit is not in the catalogue; choose another from the tray."))?;
-        let root = setup.root().map(|device| device.id);
-        if root.is_none() && !kit.modes.contains(&Mode::Router) {
-            return Err(Faults::one("/kit", "The first device is where the line enters; place a router first.").into());
-        }
-        let (mode, uplink) = match root {
-            None => (Mode::Router, None),
-            Some(root) => {
-                let mode = kit.modes.iter().copied().find(|mode| *mode != Mode::Router).unwrap_or(kit.modes[0]);
-                (mode, Some(kit.usual_uplink(mode, root)))
-            }
-        };
-        let name = free_name(setup, mode);
-        setup.devices.push(Device {
-            id: DeviceId::random(),
-            name,
-            kit: new.kit.clone(),
-            mode,
-            at: plan.free_place(new.at, &setup.devices.iter().map(|device| device.at).collect::<Vec<_>>()),
-            enclosure: Enclosure::Open,
-            aerial: kit.aerial,
-            managed_queue: false,
-            firmware: None,
-            hardware_address: None,
-            network_name: String::new(),
-            guest_network: String::new(),
-            there_already: false,
-            radios: kit.radio_settings(region),
-            uplink,
-        });
-        Ok(check(home)?)
-    };
+    let change = |home: &mut Home| place(home, setup, &new);
     let stored = state.store.change(home, &editing(&state, Some(base.0), &sender.0), change).await?;
     view(&state, StatusCode::CREATED, stored, &sender.0).await
+}
+
+/// Places a device as its kit usually comes: the first of a setup is the router at the line, any other hangs on it.
+pub(super) fn place(home: &mut Home, setup: SetupId, new: &NewDevice) -> Result<(), ApiError> {
+    let region = region::find(&home.region).ok_or(ApiError::NotFound("country"))?;
+    let catalogue = Catalogue::of(home);
+    let plan = Plan::new(&home.house, home.units);
+    let setup = find(home, setup)?;
+    let kit = catalogue
+        .kit(&new.kit.0)
+        .ok_or_else(|| Faults::one("/kit", "This kit is not in the catalogue; choose another from the tray."))?;
+    let root = setup.root().map(|device| device.id);
+    if root.is_none() && !kit.modes.contains(&Mode::Router) {
+        return Err(Faults::one("/kit", "The first device is where the line enters; place a router first.").into());
+    }
+    let (mode, uplink) = match root {
+        None => (Mode::Router, None),
+        Some(root) => {
+            let mode = kit.modes.iter().copied().find(|mode| *mode != Mode::Router).unwrap_or(kit.modes[0]);
+            (mode, Some(kit.usual_uplink(mode, root)))
+        }
+    };
+    let name = free_name(setup, mode);
+    setup.devices.push(Device {
+        id: DeviceId::random(),
+        name,
+        kit: new.kit.clone(),
+        mode,
+        at: plan.free_place(new.at, &setup.devices.iter().map(|device| device.at).collect::<Vec<_>>()),
+        enclosure: Enclosure::Open,
+        aerial: kit.aerial,
+        managed_queue: false,
+        firmware: None,
+        hardware_address: None,
+        network_name: String::new(),
+        guest_network: String::new(),
+        there_already: false,
+        radios: kit.radio_settings(region),
+        uplink,
+    });
+    Ok(check(home)?)
 }
 
 /// Takes a device off a setup; what hung on it then hangs on what it hung on.
