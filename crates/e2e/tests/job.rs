@@ -37,7 +37,7 @@ async fn walked_round(bench: &Bench) {
 #[tokio::test]
 async fn from_a_new_home_to_a_verdict() {
     let bench = Bench::empty(DESK).await;
-    bench.see("No home yet").await;
+    bench.see("See light in a minute").await;
     bench.press("New home").await;
     bench.fill("Name of the job", "Ferry cottage").await;
     bench.press("Make it").await;

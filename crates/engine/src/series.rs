@@ -41,7 +41,7 @@ pub fn usual_series(
         return Err(format!("{} serves nobody by itself; a series is tried with kit that has Wi-Fi.", kit.name));
     }
     let root = base.root().ok_or("Place the router first: a series begins where the line enters.")?;
-    let mut making = Making { home: home.clone(), kit, root, ids };
+    let mut making = Making { home: home.clone(), name: Making::series_name(home, kit), kit, root, ids };
     let alone = making.setup("alone", Vec::new());
     let weak = weakest(home, &alone, plan, question, kept).ok_or("Draw the rooms first: a series is tried in them.")?;
     let weak_room = &plan.rooms[weak];
@@ -75,6 +75,8 @@ fn flat(at: Point) -> Position {
 struct Making<'a, 'b> {
     /// The home with what is made so far, so that letters stay apart.
     home: Home,
+    /// What the series is called.
+    name: String,
     kit: &'a Kit,
     root: &'a Device,
     ids: &'a mut NewIds<'b>,
@@ -101,15 +103,18 @@ impl Making<'_, '_> {
             devices.push(unit);
         }
         let mut setup = Setup::new((self.ids.setup)(), &self.home.next_setup_letter(), what, devices);
-        setup.series = Some(self.series_name());
+        setup.series = Some(self.name.clone());
         setup.why = format!("The usual series of {}.", self.kit.name);
         self.home.setups.push(setup.clone());
         setup
     }
 
-    /// Name of the series: the kit's, cut to what a name may hold.
-    fn series_name(&self) -> String {
-        self.kit.name.chars().take(60).collect()
+    /// Name of the series: the kit's, cut to what a name may hold, with a number from the second on.
+    fn series_name(home: &Home, kit: &Kit) -> String {
+        let plain: String = kit.name.chars().take(60).collect();
+        let taken = |name: &str| home.setups.iter().any(|own| own.series.as_deref() == Some(name));
+        let numbered = (2..).map(|number| format!("{plain}, {number}"));
+        std::iter::once(plain.clone()).chain(numbered).find(|name| !taken(name)).unwrap_or_default()
     }
 
     fn unit(&mut self, name: &str, mode: Mode, at: Position) -> Device {

@@ -127,6 +127,9 @@ fn the_usual_series_of_a_kit_is_whole_and_stands_every_check() {
     assert_eq!(list[0].devices[0].at, home.setups[0].devices[0].at, "the line enters where it does");
     home.setups.extend(list);
     busy_hen_engine::check::check(&home).unwrap();
+    let again = series(&home, "node_ax_tri").unwrap();
+    assert_eq!(again[0].letter, "H");
+    assert!(again[0].series != home.setups[3].series, "a second series is one of its own");
 }
 
 #[test]

@@ -53,69 +53,69 @@ pub struct Kit {
 
 /// What is known of a type of device besides what its radios and ports do; what nobody noted is absent, never guessed.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields, default)]
+#[serde(deny_unknown_fields)]
 pub struct KitFacts {
     /// Ports towards the home.
     #[schema(maximum = 255)]
-    #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub lan_ports: Option<u8>,
     /// Ports of those that feed what hangs on them.
     #[schema(maximum = 255)]
-    #[serde(skip_serializing_if = "is_zero")]
+    #[serde(default, skip_serializing_if = "is_zero")]
     pub feeding_ports: u8,
     /// Power that its feeding ports give together.
-    #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub feeds_w: Option<Watts>,
     /// Power it needs at most.
-    #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub needs_w: Option<Watts>,
     /// Lowest and highest mains voltage of its supply.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub mains_v: Option<(Volts, Volts)>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub mains_v: Option<MainsVolts>,
     /// Whether it hangs in the outlet and covers the next one.
-    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub blocks_next_outlet: bool,
     /// How warm its case gets; none when nobody felt.
-    #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub warmth: Option<Warmth>,
     /// Where it may stand.
-    #[serde(skip_serializing_if = "Weather::is_indoors")]
+    #[serde(default, skip_serializing_if = "Weather::is_indoors")]
     pub weather: Weather,
     /// The family of kit with which it guides phones from device to device; none when it guides none.
-    #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub steers_with: Option<String>,
     /// How it tells the quality of its uplink.
-    #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub tells_uplink: Option<UplinkTold>,
     /// Whether a spare aerial can be screwed on.
-    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub takes_aerials: bool,
     /// Price of one, in the family's currency.
-    #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub price: Option<f64>,
     /// Packs it is sold in besides.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub packs: Vec<Pack>,
     /// Fee a year for what is not in the price.
-    #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub fee_a_year: Option<f64>,
     /// Years of warranty.
-    #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub warranty_years: Option<f64>,
     /// Area its maker claims for one of them.
-    #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub claimed_area_m2: Option<SquareMetres>,
     /// How much of it can be set.
-    #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub control: Option<Control>,
     /// What it is known to offer, or to lack.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub functions: Vec<Function>,
     /// What lies in the box with it.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub in_box: Vec<BoxItem>,
     /// What it is known to do in this home.
-    #[serde(skip_serializing_if = "String::is_empty")]
+    #[serde(default, skip_serializing_if = "String::is_empty")]
     pub known_here: String,
 }
 
@@ -128,6 +128,16 @@ impl KitFacts {
 #[expect(clippy::trivially_copy_pass_by_ref, reason = "serde asks with a reference")]
 fn is_zero(ports: &u8) -> bool {
     *ports == 0
+}
+
+/// Lowest and highest mains voltage that a supply takes.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct MainsVolts {
+    /// The lowest.
+    pub from_v: Volts,
+    /// The highest.
+    pub to_v: Volts,
 }
 
 /// Where a device may stand.

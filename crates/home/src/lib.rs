@@ -34,7 +34,8 @@ pub use id::{
     RoundId, RunId, SetupId, SpotId, UseId,
 };
 pub use kit::{
-    BoxItem, Comes, Control, Function, Generation, Kit, KitFacts, KitRadio, Pack, UplinkTold, Warmth, Weather,
+    BoxItem, Comes, Control, Function, Generation, Kit, KitFacts, KitRadio, MainsVolts, Pack, UplinkTold, Warmth,
+    Weather,
 };
 pub use merge::{BothChanged, merge};
 pub use picture::{Picture, Shows};

@@ -2,11 +2,11 @@
 
 use std::collections::HashSet;
 
-use busy_hen_units::{Metres, SquareMetres, Volts, Watts};
+use busy_hen_units::{Metres, SquareMetres, Watts};
 
 use crate::fault::{Fault, Faults};
 use crate::house::{PerBand, Position};
-use crate::kit::Kit;
+use crate::kit::{Kit, MainsVolts};
 use crate::setup::{Aerial, Setup, Via};
 use crate::{Brief, Home, Hours, House, LengthUnit, Neighbour, RoomId};
 
@@ -476,7 +476,7 @@ fn kit_facts(kit: &Kit, at: &str, check: &mut Check) {
         format!("{at}/lan_ports"),
         format!("{name} has 0 to 64 ports, and no more of them feed than there are."),
     );
-    let range = |(low, high): (Volts, Volts)| 10.0 <= low.get() && low <= high && high.get() <= 500.0;
+    let range = |own: MainsVolts| 10.0 <= own.from_v.get() && own.from_v <= own.to_v && own.to_v.get() <= 500.0;
     check.that(
         facts.mains_v.is_none_or(range),
         format!("{at}/mains_v"),

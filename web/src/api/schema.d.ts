@@ -1801,6 +1801,13 @@ export interface components {
          * @enum {string}
          */
         Control: "simple" | "full";
+        /** @description A corner of a way. */
+        Corner: {
+            /** @description East of the origin. */
+            x_m: components["schemas"]["Metres"];
+            /** @description South of the origin. */
+            y_m: components["schemas"]["Metres"];
+        };
         /** @description What a typed run said before it was corrected. */
         Correction: {
             /**
@@ -2696,96 +2703,54 @@ export interface components {
         };
         /** @description What is known of a type of device besides what its radios and ports do; what nobody noted is absent, never guessed. */
         KitFacts: {
-            /**
-             * @description Whether it hangs in the outlet and covers the next one.
-             * @default false
-             */
-            blocks_next_outlet: boolean;
-            /** @default null */
-            claimed_area_m2: components["schemas"]["SquareMetres"] | null;
-            /** @default null */
-            control: components["schemas"]["Control"] | null;
+            /** @description Whether it hangs in the outlet and covers the next one. */
+            blocks_next_outlet?: boolean;
+            claimed_area_m2?: components["schemas"]["SquareMetres"] | null;
+            control?: components["schemas"]["Control"] | null;
             /**
              * Format: double
              * @description Fee a year for what is not in the price.
-             * @default null
              */
-            fee_a_year: number | null;
+            fee_a_year?: number | null;
             /**
              * Format: int32
              * @description Ports of those that feed what hangs on them.
-             * @default 0
              */
-            feeding_ports: number;
-            /** @default null */
-            feeds_w: components["schemas"]["Watts"] | null;
-            /**
-             * @description What it is known to offer, or to lack.
-             * @default []
-             */
-            functions: components["schemas"]["Function"][];
-            /**
-             * @description What lies in the box with it.
-             * @default []
-             */
-            in_box: components["schemas"]["BoxItem"][];
-            /**
-             * @description What it is known to do in this home.
-             * @default
-             */
-            known_here: string;
+            feeding_ports?: number;
+            feeds_w?: components["schemas"]["Watts"] | null;
+            /** @description What it is known to offer, or to lack. */
+            functions?: components["schemas"]["Function"][];
+            /** @description What lies in the box with it. */
+            in_box?: components["schemas"]["BoxItem"][];
+            /** @description What it is known to do in this home. */
+            known_here?: string;
             /**
              * Format: int32
              * @description Ports towards the home.
-             * @default null
              */
-            lan_ports: number | null;
-            /**
-             * @description Lowest and highest mains voltage of its supply.
-             * @default null
-             */
-            mains_v: [
-                number,
-                number
-            ] | null;
-            /** @default null */
-            needs_w: components["schemas"]["Watts"] | null;
-            /**
-             * @description Packs it is sold in besides.
-             * @default []
-             */
-            packs: components["schemas"]["Pack"][];
+            lan_ports?: number | null;
+            mains_v?: components["schemas"]["MainsVolts"] | null;
+            needs_w?: components["schemas"]["Watts"] | null;
+            /** @description Packs it is sold in besides. */
+            packs?: components["schemas"]["Pack"][];
             /**
              * Format: double
              * @description Price of one, in the family's currency.
-             * @default null
              */
-            price: number | null;
-            /**
-             * @description The family of kit with which it guides phones from device to device; none when it guides none.
-             * @default null
-             */
-            steers_with: string | null;
-            /**
-             * @description Whether a spare aerial can be screwed on.
-             * @default false
-             */
-            takes_aerials: boolean;
-            /** @default null */
-            tells_uplink: components["schemas"]["UplinkTold"] | null;
-            /** @default null */
-            warmth: components["schemas"]["Warmth"] | null;
+            price?: number | null;
+            /** @description The family of kit with which it guides phones from device to device; none when it guides none. */
+            steers_with?: string | null;
+            /** @description Whether a spare aerial can be screwed on. */
+            takes_aerials?: boolean;
+            tells_uplink?: components["schemas"]["UplinkTold"] | null;
+            warmth?: components["schemas"]["Warmth"] | null;
             /**
              * Format: double
              * @description Years of warranty.
-             * @default null
              */
-            warranty_years: number | null;
-            /**
-             * @description Where it may stand.
-             * @default indoors
-             */
-            weather: components["schemas"]["Weather"];
+            warranty_years?: number | null;
+            /** @description Where it may stand. */
+            weather?: components["schemas"]["Weather"];
         };
         /** @description Key of a type of device in the catalogue of kit. */
         KitKey: string;
@@ -3024,6 +2989,13 @@ export interface components {
             more_db: components["schemas"]["PerBand"];
             /** @description The part. */
             of: components["schemas"]["BuildingPart"];
+        };
+        /** @description Lowest and highest mains voltage that a supply takes. */
+        MainsVolts: {
+            /** @description The lowest. */
+            from_v: components["schemas"]["Volts"];
+            /** @description The highest. */
+            to_v: components["schemas"]["Volts"];
         };
         /** @description A place of a run within a round that goes by marks: an outlet, a place of a node, a distance, a mark on a route. */
         Mark: {
@@ -4688,11 +4660,8 @@ export interface components {
         Stretch: {
             /** @description The level. */
             level_id: components["schemas"]["LevelId"];
-            /** @description Its corners, metres east and south of the origin. */
-            points: [
-                number,
-                number
-            ][];
+            /** @description Its corners. */
+            points: components["schemas"]["Corner"][];
         };
         /** @description What the runs at a spot, or in a room, come to. */
         Summary: {
@@ -4969,6 +4938,11 @@ export interface components {
             /** @description The reason; none to let it count again. */
             reason?: string | null;
         };
+        /**
+         * Format: double
+         * @description A voltage, V.
+         */
+        Volts: number;
         /** @description A walk of the stand-in phone. */
         WalkAsk: {
             /** @description What goes wrong on the way; nothing when left out. */

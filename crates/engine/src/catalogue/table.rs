@@ -3,8 +3,8 @@
 //! One line a type of device, columns by name in any order, those that are not needed left out. Lists are parted by semicolons.
 
 use busy_hen_home::{
-    Aerial, Band, BoxItem, Comes, Control, Fault, Faults, Function, Generation, Kit, KitFacts, KitRadio, Mode, Pack,
-    PowerLineClass, UplinkTold, Want, Warmth, Weather,
+    Aerial, Band, BoxItem, Comes, Control, Fault, Faults, Function, Generation, Kit, KitFacts, KitRadio, MainsVolts,
+    Mode, Pack, PowerLineClass, UplinkTold, Want, Warmth, Weather,
 };
 use busy_hen_units::{Db, Degrees, MbitPerSec, Megahertz, Metres, SquareMetres, Volts, Watts};
 
@@ -237,13 +237,15 @@ impl Line<'_> {
         })
     }
 
-    fn volts(&mut self) -> Option<(Volts, Volts)> {
+    fn volts(&mut self) -> Option<MainsVolts> {
         let text = self.cell("mains_v").to_owned();
         if text.is_empty() {
             return None;
         }
         let (low, high) = text.split_once(['-', '–']).unwrap_or((&text, &text));
-        let read = number(low.trim()).zip(number(high.trim())).map(|(low, high)| (Volts::new(low), Volts::new(high)));
+        let read = number(low.trim())
+            .zip(number(high.trim()))
+            .map(|(low, high)| MainsVolts { from_v: Volts::new(low), to_v: Volts::new(high) });
         if read.is_none() {
             self.wrong("mains_v", &format!("“{text}” can't be read; write volts as 100-240, or 230."));
         }
@@ -458,7 +460,7 @@ fn cells(kit: &Kit) -> [String; 29] {
         if facts.feeding_ports == 0 { String::new() } else { facts.feeding_ports.to_string() },
         told(facts.feeds_w.map(Watts::get)),
         told(facts.needs_w.map(Watts::get)),
-        facts.mains_v.map_or_else(String::new, |(low, high)| format!("{}-{}", low.get(), high.get())),
+        facts.mains_v.map_or_else(String::new, |own| format!("{}-{}", own.from_v.get(), own.to_v.get())),
         yes(facts.blocks_next_outlet),
         facts.warmth.map_or_else(String::new, |warmth| word_of(WARMTHS, warmth).into()),
         if facts.weather == Weather::Indoors { String::new() } else { word_of(WEATHERS, facts.weather).into() },

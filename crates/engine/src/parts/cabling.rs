@@ -53,8 +53,17 @@ pub struct Route {
 pub struct Stretch {
     /// The level.
     pub level_id: LevelId,
-    /// Its corners, metres east and south of the origin.
-    pub points: Vec<(f64, f64)>,
+    /// Its corners.
+    pub points: Vec<Corner>,
+}
+
+/// A corner of a way.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct Corner {
+    /// East of the origin.
+    pub x_m: Metres,
+    /// South of the origin.
+    pub y_m: Metres,
 }
 
 /// A hole to be drilled for a cable.
@@ -348,7 +357,10 @@ impl<'a> Grid<'a> {
             let at = self.middle(*cell);
             match route.stretches.last_mut().filter(|own| own.level_id == level_id) {
                 Some(own) => extend(&mut own.points, at),
-                None => route.stretches.push(Stretch { level_id, points: vec![at] }),
+                None => route.stretches.push(Stretch {
+                    level_id,
+                    points: vec![Corner { x_m: Metres::new(at.0), y_m: Metres::new(at.1) }],
+                }),
             }
             route.way_m += Metres::new(*length);
             if self.is_outdoors(*cell) {
@@ -403,9 +415,10 @@ impl<'a> Grid<'a> {
 }
 
 /// Adds a corner; one that only goes on straight takes the place of the last.
-fn extend(points: &mut Vec<(f64, f64)>, at: (f64, f64)) {
+fn extend(points: &mut Vec<Corner>, (x, y): (f64, f64)) {
+    let at = Corner { x_m: Metres::new(x), y_m: Metres::new(y) };
     if let [.., a, b] = points[..] {
-        let straight = (b.0 - a.0) * (at.1 - b.1) - (b.1 - a.1) * (at.0 - b.0);
+        let straight = (b.x_m - a.x_m).get() * (at.y_m - b.y_m).get() - (b.y_m - a.y_m).get() * (at.x_m - b.x_m).get();
         if straight.abs() < 1e-9 {
             points.pop();
         }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, reactive, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 
 import { api } from '../../api/client'
 import type { HomeView } from '../../api/types'
@@ -11,7 +11,15 @@ const emit = defineEmits<{ undo: [to?: number]; redo: []; find: []; help: [] }>(
 
 const bench = useBench()
 const home = useHome()
-const setups = computed(() => props.view?.home.setups ?? [])
+const all = computed(() => props.view?.home.setups ?? [])
+/** Those put away are shown when asked for, or while one of them is on the bench. */
+const awayShown = ref(false)
+const away = computed(() => all.value.filter((own) => own.archived))
+const setups = computed(() =>
+  all.value.filter((own) => awayShown.value || !own.archived || own.id === bench.setupId),
+)
+/** Of many only the one on the bench has its name beside its letter: a name cut after two letters tells nothing. */
+const named = computed(() => setups.value.length <= 4)
 const fresh = reactive({ name: '', copy: true, busy: false })
 const last = computed(() => props.view?.undo[0])
 const when = (at: string | null | undefined) =>
@@ -37,7 +45,7 @@ async function create() {
   fresh.busy = false
   if (!done) return
   bench.newSetup = false
-  bench.setupId = setups.value.at(-1)?.id
+  bench.setupId = all.value.at(-1)?.id
 }
 </script>
 
@@ -51,10 +59,15 @@ async function create() {
         :key="setup.id"
         type="button"
         :aria-pressed="setup.id === bench.setupId"
-        :title="`${setup.letter} ${setup.name}`"
+        :title="`${setup.letter} ${setup.name}${setup.id === view.home.in_force ? ', in force' : ''}${setup.why ? `: ${setup.why}` : ''}`"
         @click="bench.setupId = setup.id"
       >
-        <b :data-key="`⇧${setup.letter}`">{{ setup.letter }}</b> {{ setup.name }}
+        <b :data-key="`⇧${setup.letter}`">{{ setup.letter }}</b>
+        <template v-if="named || setup.id === bench.setupId"> {{ setup.name }}</template>
+        <template v-if="setup.id === view.home.in_force"> ✓</template>
+      </button>
+      <button v-if="away.length" type="button" class="away" @click="awayShown = !awayShown">
+        {{ awayShown ? 'hide those put away' : `${away.length} put away` }}
       </button>
       <button id="new-setup" type="button" title="A new setup" @click="bench.newSetup = true">
         + new setup

@@ -2,9 +2,19 @@ import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 
-import type { Ask, Doors, Layer, LedgerRow, Light, Position, Situation, TestKind } from '../../api/types'
+import type {
+  Ask,
+  CableRun,
+  Doors,
+  Layer,
+  LedgerRow,
+  Light,
+  Position,
+  Situation,
+  TestKind,
+} from '../../api/types'
 
-export type Dock = 'findings' | 'limits' | 'device' | 'setup'
+export type Dock = 'findings' | 'limits' | 'device' | 'parts' | 'evening' | 'series' | 'setup'
 
 /** What the installer looks at: chosen setup, room and device, and the question that predictions answer. */
 export const useBench = defineStore('bench', () => {
@@ -34,6 +44,8 @@ export const useBench = defineStore('bench', () => {
   const kitOut = ref(false)
   /** The lit map and ledger as last answered. */
   const light = shallowRef<Light>()
+  /** Ways of cables that the map shows. */
+  const ways = shallowRef<CableRun[]>([])
   /** A device that is being dragged, at the place it has now. */
   const moved = shallowRef<{ device: string; at: Position }>()
 
@@ -51,6 +63,7 @@ export const useBench = defineStore('bench', () => {
     layer.value = { kind: 'works' }
     light.value = undefined
     moved.value = undefined
+    ways.value = []
   }
 
   return {
@@ -72,6 +85,7 @@ export const useBench = defineStore('bench', () => {
     keysShown,
     kitOut,
     light,
+    ways,
     moved,
     ask,
     ledger,

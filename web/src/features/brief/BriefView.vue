@@ -6,6 +6,7 @@ import { answer, api } from '../../api/client'
 import type { BriefEdit, Complaint, Explained, FamilyDevice, Plan, RoomUse, Want } from '../../api/types'
 import HoursField from './HoursField.vue'
 import SocketMap from './SocketMap.vue'
+import { WANTS } from '../../shared/wants'
 import { useCatalogue } from '../../shared/useCatalogue'
 import { useLatest } from '../../shared/useLatest'
 import { activityWord, numberOf, sentence, speed } from '../../shared/words'
@@ -101,14 +102,6 @@ const classes = computed(
     })) ?? [],
 )
 const families = computed(() => catalogue.value?.families.map((own) => own.name) ?? [])
-const WANTS: { value: Want; title: string }[] = [
-  { value: 'child_rules', title: 'rules for children' },
-  { value: 'own_vpn', title: 'own VPN' },
-  { value: 'smart_home_hub', title: 'smart-home hub' },
-  { value: 'schedules', title: 'schedules' },
-  { value: 'guest_network', title: 'guest network' },
-  { value: 'full_control', title: 'full control' },
-]
 const ANYWHERE = { name: 'all of the home', id: null }
 const ROAMS = { name: 'roams', id: null }
 

@@ -5,7 +5,7 @@ import { useRouter } from 'vue-router'
 import { answer, api, ApiProblem } from '../../api/client'
 import type { HomeHead, LengthUnit } from '../../api/types'
 import { useCatalogue } from '../../shared/useCatalogue'
-import { stopWord } from '../../shared/words'
+import { speed, stopWord } from '../../shared/words'
 import HouseThumb from './HouseThumb.vue'
 
 const router = useRouter()
@@ -22,6 +22,84 @@ const form = reactive({
 })
 const picker = ref<HTMLInputElement | null>(null)
 const doomed = shallowRef<HomeHead>()
+
+/** Lines to begin with, so that there is light within a minute; they are the installer's to write over. */
+const EXAMPLE = {
+  m: 'Hall 2 x 5\nKitchen 4 x 3.5 east of Hall\nLiving room 5 x 4 south of Kitchen\nBedroom 4 x 3.5 south of Hall flush east',
+  ft: `Hall 6'6" x 16'\nKitchen 13' x 11'6" east of Hall\nLiving room 16' x 13' south of Kitchen\nBedroom 13' x 11'6" south of Hall flush east`,
+}
+const first = reactive({ lines: EXAMPLE.m, units: 'm' as LengthUnit, problem: '', busy: false })
+function measureIn(units: LengthUnit) {
+  if (first.lines === EXAMPLE[first.units]) first.lines = EXAMPLE[units]
+  first.units = units
+}
+
+async function seeLight() {
+  if (first.busy) return
+  first.busy = true
+  try {
+    const body = { name: 'My first home', region: 'GB', units: first.units, lines: first.lines }
+    const view = await answer(api.POST('/api/homes', { body }))
+    await router.push({ name: 'setups', params: { home: view.id } })
+  } catch (error) {
+    const { faults = [], message } = error as ApiProblem
+    first.problem = faults[0]?.message ?? message
+  } finally {
+    first.busy = false
+  }
+}
+
+async function openExamples() {
+  try {
+    await answer(api.POST('/api/examples'))
+  } catch (error) {
+    problem.value = (error as ApiProblem).message
+  }
+  await load()
+}
+
+type Order = 'changed' | 'name' | 'worst'
+const orders: { title: string; value: Order }[] = [
+  { title: 'last changed first', value: 'changed' },
+  { title: 'by name', value: 'name' },
+  { title: 'worst off first', value: 'worst' },
+]
+const list = reactive({ sought: '', order: 'changed' as Order, away: false })
+/** How much of what the worst room needs it gets; homes without a setup come last. */
+const share = (home: HomeHead) => {
+  const worst = home.summary?.in_force?.worst
+  return worst ? worst.gets_mbps / Math.max(0.1, worst.needs_mbps) : Infinity
+}
+const away = computed(() => homes.value?.filter((home) => home.summary?.archived).length ?? 0)
+const listed = computed(() => {
+  const words = list.sought.toLowerCase().split(/\s+/).filter(Boolean)
+  const text = (home: HomeHead) =>
+    [home.summary?.name, home.summary?.complaint, home.summary?.in_force?.name].join(' ').toLowerCase()
+  const found = (homes.value ?? []).filter(
+    (home) => (list.away || !home.summary?.archived) && words.every((word) => text(home).includes(word)),
+  )
+  if (list.order === 'name') found.sort((a, b) => nameOf(a).localeCompare(nameOf(b)))
+  if (list.order === 'worst') found.sort((a, b) => share(a) - share(b))
+  return found
+})
+/** The first stop of the route at which something is open. */
+const next = (home: HomeHead) => home.summary?.route.find((stop) => stop.state !== 'done')
+
+async function putAway(home: HomeHead) {
+  try {
+    const path = { home: home.id }
+    const { revision } = await answer(api.GET('/api/homes/{home}', { params: { path } }))
+    await answer(
+      api.PUT('/api/homes/{home}/archived', {
+        params: { path, header: { 'If-Match': `"${revision}"` } },
+        body: { archived: !home.summary?.archived },
+      }),
+    )
+  } catch (error) {
+    problem.value = (error as ApiProblem).message
+  }
+  await load()
+}
 
 const regions = computed(
   () => catalogue.value?.regions.map((region) => ({ title: region.name, value: region.code })) ?? [],
@@ -109,21 +187,100 @@ onMounted(load)
         @change="take"
       />
     </header>
-    <h1>Homes</h1>
+    <div class="head">
+      <h1>Homes</h1>
+      <template v-if="homes?.length">
+        <input
+          v-model="list.sought"
+          type="search"
+          aria-label="Look for a home"
+          placeholder="look for a home"
+        />
+        <label class="small"
+          >Order
+          <select v-model="list.order">
+            <option v-for="own in orders" :key="own.value" :value="own.value">{{ own.title }}</option>
+          </select></label
+        >
+        <button v-if="away" type="button" class="small link" @click="list.away = !list.away">
+          {{ list.away ? 'hide those put away' : `show ${away} put away` }}
+        </button>
+      </template>
+    </div>
     <p v-if="problem" class="note bad" role="alert">{{ problem }}</p>
-    <p v-if="homes?.length === 0" class="quiet">
-      No home yet. Make one with “New home”, type its rooms, and place a router.
+    <section v-if="homes?.length === 0" class="first" aria-label="The first minute">
+      <div>
+        <h2>See light in a minute</h2>
+        <p class="small">
+          One line a room: its name, its size, where it lies. Change them as you like; a router is put into
+          the first room, and the map shows what each room gets.
+        </p>
+        <form @submit.prevent="seeLight">
+          <textarea v-model="first.lines" aria-label="Rooms, one a line" rows="4" spellcheck="false" />
+          <p v-if="first.problem" class="note bad" role="alert">{{ first.problem }}</p>
+          <div class="begin">
+            <label class="small"
+              >Lengths in
+              <select
+                :value="first.units"
+                @change="measureIn(($event.target as HTMLSelectElement).value as LengthUnit)"
+              >
+                <option value="m">metres</option>
+                <option value="ft">feet</option>
+              </select></label
+            >
+            <v-btn type="submit" variant="flat" color="primary" :disabled="first.busy">See the light</v-btn>
+          </div>
+        </form>
+      </div>
+      <div>
+        <h2>Or look around first</h2>
+        <p class="small">
+          Three made-up homes with complaints that the tool explains: a terrace on a canal with readings of a
+          simulated phone, a rented flat, and a house to begin on.
+        </p>
+        <v-btn @click="openExamples">Open the made-up homes</v-btn>
+      </div>
+    </section>
+    <p v-else-if="homes && listed.length === 0" class="quiet">
+      No home is found by that.
+      <button type="button" class="link" @click="Object.assign(list, { sought: '', away: true })">
+        Show all of them
+      </button>
     </p>
     <ul>
-      <li v-for="home in homes" :key="home.id">
+      <li v-for="home in listed" :key="home.id">
         <router-link v-if="home.summary" :to="{ name: 'brief', params: { home: home.id } }" class="card">
           <HouseThumb :thumb="home.summary.thumb ?? undefined" />
-          <h2>{{ home.summary.name }}</h2>
+          <h2>
+            {{ home.summary.name }} <span v-if="home.summary.example" class="made">made-up</span
+            ><span v-if="home.summary.archived" class="made">put away</span>
+          </h2>
+          <p v-if="home.summary.example" class="small">{{ home.summary.example }}</p>
           <p class="small">{{ home.summary.complaint || 'No complaint noted yet.' }}</p>
           <dl class="small">
-            <template v-for="stop in home.summary.route" :key="stop.name">
-              <dt>{{ stopWord[stop.name] }}</dt>
-              <dd>{{ stop.note }}</dd>
+            <dt>Setup</dt>
+            <dd v-if="home.summary.in_force">
+              {{ home.summary.in_force.letter }} {{ home.summary.in_force.name
+              }}{{ home.summary.in_force.said ? ', in force' : '' }}:
+              <template v-if="home.summary.in_force.needing">
+                {{ home.summary.in_force.met }} of {{ home.summary.in_force.needing }} rooms get what they
+                need
+              </template>
+              <template v-else>no needs noted yet</template>
+            </dd>
+            <dd v-else>none yet</dd>
+            <template v-if="home.summary.in_force?.worst">
+              <dt>Worst</dt>
+              <dd>
+                {{ home.summary.in_force.worst.name }}:
+                {{ speed(home.summary.in_force.worst.gets_mbps) }} Mb/s predicted, needs
+                {{ speed(home.summary.in_force.worst.needs_mbps) }}
+              </dd>
+            </template>
+            <template v-if="next(home)">
+              <dt>Next</dt>
+              <dd>{{ stopWord[next(home)!.name] }}: {{ next(home)!.note }}</dd>
             </template>
           </dl>
           <p class="small quiet">Last changed {{ day(home.changed_at) }}</p>
@@ -142,6 +299,15 @@ onMounted(load)
             :aria-label="`Export ${nameOf(home)}`"
           >
             Export
+          </v-btn>
+          <v-btn
+            v-if="home.summary"
+            size="small"
+            variant="text"
+            :aria-label="`${home.summary.archived ? 'Take out' : 'Put away'} ${nameOf(home)}`"
+            @click="putAway(home)"
+          >
+            {{ home.summary.archived ? 'Take out' : 'Put away' }}
           </v-btn>
           <v-btn size="small" variant="text" :aria-label="`Delete ${nameOf(home)}`" @click="doomed = home">
             Delete
@@ -273,7 +439,79 @@ dd {
 .acts {
   position: absolute;
   right: 8px;
-  bottom: 8px;
+  bottom: 6px;
+  background: #fff;
+}
+
+.card {
+  padding-bottom: 34px;
+}
+
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 20px;
+  align-items: baseline;
+}
+
+.head input,
+select {
+  border: 0;
+  border-bottom: 1px solid var(--quiet);
+  padding: 3px 2px;
+  background: none;
+  font: inherit;
+}
+
+.link {
+  text-decoration: underline;
+}
+
+.made {
+  font-size: 0.78rem;
+  font-weight: 400;
+  font-style: italic;
+  color: var(--comb);
+  margin-left: 6px;
+}
+
+.first {
+  display: grid;
+  grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
+  gap: 20px 40px;
+  margin-top: 14px;
+}
+
+.first > div,
+.first form {
+  display: grid;
+  gap: 10px;
+  align-content: start;
+  justify-items: start;
+}
+
+.first form,
+.first textarea {
+  width: 100%;
+}
+
+.first textarea {
+  background: #fff;
+  border: 1px solid var(--quiet);
+  padding: 8px 10px;
+  font: inherit;
+  line-height: 1.5;
+}
+
+.first .begin {
+  align-items: center;
+  gap: 20px;
+}
+
+@media (max-width: 900px) {
+  .first {
+    grid-template-columns: minmax(0, 1fr);
+  }
 }
 
 .new-home {

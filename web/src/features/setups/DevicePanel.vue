@@ -13,11 +13,13 @@ import type {
   Setup,
 } from '../../api/types'
 import { useCatalogue } from '../../shared/useCatalogue'
+import LengthField from '../../shared/LengthField.vue'
 import { length, modeWord, speed } from '../../shared/words'
 import { PictureStrip } from '../bench'
 import AerialFields from './AerialFields.vue'
 import FindingList from './FindingList.vue'
 import UplinkFields from './UplinkFields.vue'
+import { useAllKit } from './useAllKit'
 
 const props = defineProps<{
   device: Device
@@ -32,10 +34,12 @@ const emit = defineEmits<{
   change: [device: Device]
   remove: [id: string]
   mend: [finding: Finding, copy: boolean]
+  aside: [finding: Finding, because: string | undefined]
 }>()
 
 const catalogue = useCatalogue()
-const kit = computed(() => catalogue.value?.kit.find((own) => own.key === props.device.kit))
+const allKit = useAllKit()
+const kit = computed(() => allKit.value.find((own) => own.key === props.device.kit))
 const modes = computed(
   () => kit.value?.modes.map((mode) => ({ title: modeWord[mode], value: mode as Mode })) ?? [],
 )
@@ -66,6 +70,18 @@ function channels(index: number) {
   )
 }
 
+/** What is allowed, and what is less: kit offers steps of about 3 dB (common practice). */
+const POWERS = [0, 3, 6, 9, 12, 15, 18].map((value) => ({
+  title: value === 0 ? 'all that is allowed' : `${value} dB less`,
+  value,
+}))
+const HAND_OVERS = [
+  { title: 'left to the phone', value: null as number | null },
+  ...[-60, -65, -70, -75, -80, -85].map((value) => ({
+    title: `under ${value} dBm`,
+    value: value as number | null,
+  })),
+]
 const enclosures: { title: string; value: Enclosure }[] = [
   { title: 'in the open', value: 'open' },
   { title: 'in a cupboard', value: 'cupboard' },
@@ -117,22 +133,24 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
       <v-btn size="small" variant="text" color="error" @click="emit('remove', device.id)">Take off</v-btn>
     </div>
     <div v-for="(radio, index) in device.radios" :key="index" class="row radio">
-      <b
-        >{{ radio.band }} GHz
-        <small class="quiet"
-          >{{ kit?.radios[index]?.generation }}, {{ kit?.radios[index]?.streams }} streams</small
-        ></b
-      >
-      <v-checkbox
-        :model-value="radio.on"
-        label="on"
-        @update:model-value="changeRadio(index, { on: !!$event })"
-      />
-      <v-checkbox
-        :model-value="radio.serves"
-        label="serves phones"
-        @update:model-value="changeRadio(index, { serves: !!$event })"
-      />
+      <div class="of-radio">
+        <b
+          >{{ radio.band }} GHz
+          <small class="quiet"
+            >{{ kit?.radios[index]?.generation }}, {{ kit?.radios[index]?.streams }} streams</small
+          ></b
+        >
+        <v-checkbox
+          :model-value="radio.on"
+          label="on"
+          @update:model-value="changeRadio(index, { on: !!$event })"
+        />
+        <v-checkbox
+          :model-value="radio.serves"
+          label="serves phones"
+          @update:model-value="changeRadio(index, { serves: !!$event })"
+        />
+      </div>
       <p v-if="uplinkRadio === index" class="small quiet follows">
         carries the uplink: works on the channel of the device upstream
       </p>
@@ -150,6 +168,18 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
           @update:model-value="changeRadio(index, { width_mhz: $event })"
         />
       </template>
+      <v-select
+        :model-value="radio.turned_down_db ?? 0"
+        :items="POWERS"
+        :label="`Power, ${radio.band} GHz`"
+        @update:model-value="changeRadio(index, { turned_down_db: $event })"
+      />
+      <v-select
+        :model-value="radio.hand_over_dbm ?? null"
+        :items="HAND_OVERS"
+        :label="`Hands over, ${radio.band} GHz`"
+        @update:model-value="changeRadio(index, { hand_over_dbm: $event })"
+      />
     </div>
     <div class="row stands">
       <v-select
@@ -159,11 +189,36 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
         @update:model-value="change({ enclosure: $event })"
       />
       <AerialFields :aerial="device.aerial ?? { kind: 'built_in' }" @change="change({ aerial: $event })" />
+      <LengthField
+        :metres="device.at.height_m"
+        label="Height above the floor"
+        :units="units"
+        @change="change({ at: { ...device.at, height_m: $event } })"
+      />
+      <v-checkbox
+        :model-value="device.there_already ?? false"
+        label="there already: not to buy"
+        @update:model-value="change({ there_already: !!$event })"
+      />
       <v-checkbox
         v-if="!device.uplink"
         :model-value="device.managed_queue ?? false"
         label="keeps calls quick while the line is full"
         @update:model-value="change({ managed_queue: !!$event })"
+      />
+      <v-text-field
+        :model-value="device.network_name ?? ''"
+        label="Own network name"
+        placeholder="the home’s"
+        maxlength="32"
+        @change="change({ network_name: ($event.target as HTMLInputElement).value.trim() })"
+      />
+      <v-text-field
+        :model-value="device.guest_network ?? ''"
+        label="Guest network"
+        placeholder="none here"
+        maxlength="32"
+        @change="change({ guest_network: ($event.target as HTMLInputElement).value.trim() })"
       />
       <v-text-field
         :model-value="device.firmware?.version ?? ''"
@@ -201,6 +256,7 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
       :cautions="cautions"
       :empty="false"
       @mend="(own, copy) => emit('mend', own, copy)"
+      @aside="(own, because) => emit('aside', own, because)"
     />
     <p class="small quiet">
       {{ kit?.name }}.
@@ -234,7 +290,15 @@ section {
 }
 
 .row.radio {
-  grid-template-columns: 150px 70px 150px 1fr 1fr;
+  grid-template-columns: repeat(4, minmax(0, 1fr));
+}
+
+.of-radio {
+  grid-column: 1 / -1;
+  display: flex;
+  align-items: center;
+  gap: 0 20px;
+  flex-wrap: wrap;
 }
 
 .row.stands {

@@ -1,10 +1,34 @@
 <script setup lang="ts">
+import { computed, ref } from 'vue'
+
 import type { Caution, Finding } from '../../api/types'
 import CautionList from './CautionList.vue'
 
 /** What is wrong with the setup, what it costs and the one action that mends it. */
-defineProps<{ findings: Finding[] | undefined; cautions: Caution[]; empty: boolean }>()
-const emit = defineEmits<{ mend: [finding: Finding, copy: boolean]; choose: [device: string] }>()
+const props = defineProps<{ findings: Finding[] | undefined; cautions: Caution[]; empty: boolean }>()
+const emit = defineEmits<{
+  mend: [finding: Finding, copy: boolean]
+  choose: [device: string]
+  aside: [finding: Finding, because: string | undefined]
+}>()
+
+const standing = computed(() => props.findings?.filter((own) => own.put_aside == null))
+const aside = computed(() => props.findings?.filter((own) => own.put_aside != null) ?? [])
+const nameOf = (own: Finding) => `${own.rule} ${own.device_id}`
+/** The finding for which a reason is being typed. */
+const asked = ref('')
+const because = ref('')
+
+function ask(own: Finding) {
+  asked.value = nameOf(own)
+  because.value = ''
+}
+
+function putAside(own: Finding) {
+  if (!because.value.trim()) return
+  emit('aside', own, because.value.trim())
+  asked.value = ''
+}
 
 const basis = {
   standard: 'a standard or rule',
@@ -19,11 +43,11 @@ const basis = {
       Nothing stands in this setup yet. Pull out the kit and drag a router to where the line enters.
     </p>
     <p v-else-if="findings === undefined" class="quiet">Looking for mistakes …</p>
-    <p v-else-if="findings.length === 0" class="quiet">
+    <p v-else-if="standing?.length === 0" class="quiet">
       Nothing wrong was found. Choose a room to see what limits it, or a device for its settings.
     </p>
     <ol v-else>
-      <li v-for="own in findings" :key="`${own.rule} ${own.device_id}`">
+      <li v-for="own in standing" :key="nameOf(own)">
         <p class="what">
           <b>{{ own.what }}</b>
           {{ ' ' }}
@@ -35,7 +59,22 @@ const basis = {
           >
             settings
           </button>
+          <button v-if="asked !== nameOf(own)" type="button" class="small link" @click="ask(own)">
+            put aside
+          </button>
         </p>
+        <form v-if="asked === nameOf(own)" class="fix" @submit.prevent="putAside(own)">
+          <input
+            v-model="because"
+            type="text"
+            aria-label="Why it is put aside"
+            placeholder="Why may it stay so?"
+            maxlength="400"
+            autofocus
+          />
+          <v-btn size="small" type="submit" :disabled="!because.trim()">Put it aside</v-btn>
+          <button type="button" class="small link" @click="asked = ''">leave it</button>
+        </form>
         <p class="small quiet">
           {{ own.why }} <i>({{ basis[own.basis] }})</i>
         </p>
@@ -46,6 +85,13 @@ const basis = {
         </p>
       </li>
     </ol>
+    <details v-if="aside.length" class="small aside">
+      <summary>{{ aside.length }} put aside</summary>
+      <p v-for="own in aside" :key="nameOf(own)">
+        {{ own.what }} <b>{{ own.put_aside }}</b>
+        <button type="button" class="link" @click="emit('aside', own, undefined)">take it up again</button>
+      </p>
+    </details>
     <CautionList :cautions="cautions" />
   </section>
 </template>
@@ -77,6 +123,18 @@ li {
   align-items: center;
   gap: 4px 12px;
   margin-top: 3px;
+}
+
+input {
+  border: 0;
+  border-bottom: 1px solid var(--quiet);
+  padding: 2px;
+  min-width: 260px;
+  font-size: 0.84rem;
+}
+
+.what .link {
+  margin-left: 8px;
 }
 
 .link {

@@ -10,6 +10,8 @@ import { useCatalogue } from '../../shared/useCatalogue'
 import { useLatest } from '../../shared/useLatest'
 import { area, length, speed, verdictWord } from '../../shared/words'
 import { useBench, useHome } from '../bench'
+import AerialArrow from './AerialArrow.vue'
+import CableWays from './CableWays.vue'
 import DeviceShape from './DeviceShape.vue'
 import LevelLight from './LevelLight.vue'
 import MapLegend from './MapLegend.vue'
@@ -17,7 +19,12 @@ import { type Label, type Line, type Rect, baselines, blockSize, placeAt, placeI
 import { useStage } from './useStage'
 
 const props = defineProps<{ view: HomeView; setup: Setup }>()
-const emit = defineEmits<{ drop: []; nudge: [at: Position, id: string]; remove: [id: string] }>()
+const emit = defineEmits<{
+  drop: []
+  nudge: [at: Position, id: string]
+  remove: [id: string]
+  turn: [id: string, towards: number]
+}>()
 
 /** Side of a device's shape, and steps of the arrow keys. */
 const DEVICE_PX = 26
@@ -502,6 +509,7 @@ const storey = (level: { name: string; area_m2: number }) => {
         />
         <path v-if="hop.by === 'coax'" :d="d" class="gap" :style="{ strokeWidth: `${width}px` }" />
       </g>
+      <CableWays v-if="bench.ways.length" :ways="bench.ways" :stage="stage" />
       <g
         v-for="{ room, label, ink } in words.rooms"
         :key="room.room_id"
@@ -554,6 +562,13 @@ const storey = (level: { name: string; area_m2: number }) => {
         @keydown="key($event, device)"
       >
         <DeviceShape :mode="device.mode" :size="DEVICE_PX" :chosen="device.id === bench.deviceId" />
+        <AerialArrow
+          v-if="device.id === bench.deviceId && device.aerial && device.aerial.kind !== 'built_in'"
+          :aerial="device.aerial"
+          :turned="stage.turned.value"
+          :name="device.name"
+          @turn="emit('turn', device.id, $event)"
+        />
         <text class="letter" :font-size="12.5" y="4.6" text-anchor="middle" aria-hidden="true">
           {{ letter(device) }}
         </text>

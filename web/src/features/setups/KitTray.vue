@@ -1,16 +1,33 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 
-import { useCatalogue } from '../../shared/useCatalogue'
+import { answer, api, type ApiProblem } from '../../api/client'
+import type { Kit, LengthUnit } from '../../api/types'
+import { useBench, useHome } from '../bench'
+import KitCard from './KitCard.vue'
+import OwnKitForm from './OwnKitForm.vue'
+import { useAllKit } from './useAllKit'
 
-defineProps<{ empty: boolean }>()
+defineProps<{ empty: boolean; units: LengthUnit }>()
 const emit = defineEmits<{
   place: [kit: string, pointer: { clientX: number; clientY: number } | undefined]
+  series: [kit: string]
   close: []
 }>()
 
-const catalogue = useCatalogue()
+const home = useHome()
+const bench = useBench()
+const all = useAllKit()
 const ghost = ref<{ name: string; x: number; y: number }>()
+const sought = ref('')
+const looked = ref('')
+const own = computed<Kit[]>(() => home.view.value?.home.own_kit ?? [])
+const isOwn = (kit: Kit) => own.value.some((one) => one.key === kit.key)
+/** One's own first; of the search each word counts. */
+const listed = computed(() => {
+  const words = sought.value.toLowerCase().split(/\s+/).filter(Boolean)
+  return all.value.filter((kit) => words.every((word) => kit.name.toLowerCase().includes(word)))
+})
 let held: { kit: string; x: number; y: number } | undefined
 let dropped = false
 
@@ -40,22 +57,107 @@ function click(kit: string) {
   if (!dropped) emit('place', kit, undefined)
   dropped = false
 }
+
+/** What is described in the form, and what was wrong with it. */
+const described = shallowRef<Kit>()
+const problem = ref('')
+const picker = ref<HTMLInputElement | null>(null)
+
+function describe(kit?: Kit) {
+  problem.value = ''
+  const like: Kit = kit ?? {
+    key: '',
+    name: '',
+    modes: ['mesh_node', 'router', 'access_point'],
+    radios: [],
+    uplink_port_mbps: 1000,
+    lan_port_mbps: 1000,
+  }
+  // A copy of what ships gets a key of its own, and its usual prices are left out: they are not one's own.
+  described.value =
+    kit && isOwn(kit)
+      ? kit
+      : {
+          ...like,
+          key: '',
+          name: kit ? `my ${kit.name}` : '',
+          facts: { ...like.facts, price: null, packs: [] },
+        }
+}
+
+function keyOf(name: string): string {
+  const plain = name
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, '_')
+    .replace(/^_|_$/g, '')
+  const taken = (key: string) => all.value.some((kit) => kit.key === key)
+  let key = `own_${plain}`.slice(0, 60)
+  for (let n = 2; taken(key); n += 1) key = `own_${plain}`.slice(0, 56) + `_${n}`
+  return key
+}
+
+async function send(kit: Kit[]): Promise<boolean> {
+  try {
+    const revision = home.view.value?.revision ?? 0
+    const got = await answer(
+      api.PUT('/api/homes/{home}/own-kit', {
+        params: { path: { home: home.id }, header: { 'If-Match': `"${revision}"` } },
+        body: { kit },
+      }),
+    )
+    home.take(got)
+    return true
+  } catch (error) {
+    const { faults = [], message } = error as ApiProblem
+    problem.value = faults[0]?.message ?? message
+    return false
+  }
+}
+
+async function keep(kit: Kit) {
+  const whole = { ...kit, key: kit.key || keyOf(kit.name) }
+  const others = own.value.filter((one) => one.key !== whole.key)
+  if (await send([...others, whole])) {
+    described.value = undefined
+    looked.value = whole.key
+  }
+}
+
+async function takeOut(kit: Kit) {
+  if (!(await send(own.value.filter((one) => one.key !== kit.key)))) home.problem.value = problem.value
+}
+
+async function takeTable(event: Event) {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file) return
+  const csv = await file.text()
+  await home.change((header) =>
+    api.POST('/api/homes/{home}/own-kit/table', {
+      params: { path: { home: home.id }, header },
+      body: { csv },
+    }),
+  )
+}
 </script>
 
 <template>
-  <section aria-label="Kit">
+  <section class="drawer" aria-label="Kit">
     <p class="small">
       {{
         empty
           ? 'Place the router first: drag it to where the line enters.'
           : 'Drag kit onto the map, or press it to put it into the chosen room.'
       }}
-      <button v-if="!empty" type="button" class="close" @click="emit('close')">put the kit away</button>
+      <button v-if="!empty" type="button" class="link" @click="emit('close')">put the kit away</button>
     </p>
+    <input v-model="sought" type="search" aria-label="Look for kit" placeholder="ax, outdoor, switch …" />
     <ul>
-      <li v-for="kit in catalogue?.kit" :key="kit.key">
+      <li v-for="kit in listed" :key="kit.key">
         <button
           type="button"
+          class="kit"
           :data-kit="kit.key"
           @pointerdown="grab($event, kit.key)"
           @pointermove="carry($event, kit.name)"
@@ -63,24 +165,84 @@ function click(kit: string) {
           @pointercancel="drop"
           @click="click(kit.key)"
         >
-          {{ kit.name }}
+          {{ kit.name }} <i v-if="isOwn(kit)">my own</i>
         </button>
+        <button
+          type="button"
+          class="more"
+          :aria-expanded="looked === kit.key"
+          :aria-label="`About ${kit.name}`"
+          @click="looked = looked === kit.key ? '' : kit.key"
+        >
+          {{ looked === kit.key ? 'less' : 'more' }}
+        </button>
+        <KitCard
+          v-if="looked === kit.key"
+          class="about"
+          :kit="kit"
+          :units="units"
+          :own="isOwn(kit)"
+          @place="emit('place', kit.key, undefined)"
+          @series="bench.setupId && emit('series', kit.key)"
+          @describe="describe(kit)"
+          @remove="takeOut(kit)"
+        />
+      </li>
+      <li v-if="listed.length === 0" class="small quiet none">
+        No such kit here.
+        <button type="button" class="link" @click="describe()">Describe your own</button>
       </li>
     </ul>
+    <p class="small own">
+      My own kit:
+      <button type="button" class="link" @click="describe()">describe it</button>,
+      <button type="button" class="link" @click="picker?.click()">take a table in</button>,
+      <a :href="own.length ? `/api/homes/${home.id}/own-kit.csv` : '/api/kit.csv'" download>{{
+        own.length ? 'as a table' : 'a table to begin from'
+      }}</a>
+      (<a href="/api/kit.schema.json" download>its columns</a>)
+    </p>
+    <input
+      ref="picker"
+      type="file"
+      accept=".csv,text/csv"
+      hidden
+      aria-label="Table of kit"
+      @change="takeTable"
+    />
     <div v-if="ghost" class="ghost" :style="{ left: `${ghost.x + 10}px`, top: `${ghost.y + 10}px` }">
       {{ ghost.name }}
     </div>
+    <v-dialog
+      :model-value="!!described"
+      aria-label="My own kit"
+      max-width="760"
+      @update:model-value="described = undefined"
+    >
+      <v-card title="My own kit">
+        <v-card-text>
+          <OwnKitForm
+            v-if="described"
+            :key="described.key"
+            :kit="described"
+            :problem="problem"
+            @take="keep"
+            @close="described = undefined"
+          />
+        </v-card-text>
+      </v-card>
+    </v-dialog>
   </section>
 </template>
 
 <style scoped>
 /* A drawer over the map's edge. */
-section {
+.drawer {
   position: absolute;
   right: 0;
   top: 0;
   bottom: 0;
-  width: 236px;
+  width: 256px;
   display: flex;
   flex-direction: column;
   padding: 8px 10px;
@@ -93,6 +255,14 @@ p {
   margin: 0 0 6px;
 }
 
+input[type='search'] {
+  border: 0;
+  border-bottom: 1px solid var(--quiet);
+  padding: 3px 2px;
+  font-size: 0.84rem;
+  background: none;
+}
+
 ul {
   list-style: none;
   padding: 0;
@@ -101,10 +271,18 @@ ul {
   overflow-y: auto;
 }
 
-li button {
-  display: block;
-  width: 100%;
+li {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
   border-bottom: 1px solid var(--line);
+}
+
+.about,
+.none {
+  grid-column: 1 / -1;
+}
+
+.kit {
   padding: 6px 2px;
   font-size: 0.82rem;
   line-height: 1.25;
@@ -113,11 +291,29 @@ li button {
   cursor: grab;
 }
 
-li button:hover {
+.kit:hover {
   background: var(--select);
 }
 
-.close {
+.kit i {
+  font-style: normal;
+  color: var(--comb);
+}
+
+.more {
+  font-size: 0.76rem;
+  color: var(--quiet);
+  text-decoration: underline;
+  padding: 0 4px;
+}
+
+.own {
+  margin: 6px 0 0;
+  padding-top: 4px;
+  border-top: 1px solid var(--quiet);
+}
+
+.link {
   text-decoration: underline;
   color: var(--quiet);
 }

@@ -2,27 +2,16 @@
 import { computed } from 'vue'
 
 import type { LitLevel, Shade } from '../../api/types'
+import { ringPath } from '../../shared/ringPath'
 
 /** The light on one level: shades over one another, fine lines, and where a need is not met. */
 const props = defineProps<{ lit: LitLevel; shades: Shade[]; scale: number; fine: boolean }>()
 
-/** Rings of polygons as one path; holes come out by the even-odd rule. */
-function path(polygons: number[][][]): string {
-  return polygons
-    .flat()
-    .map((ring) => {
-      let d = ''
-      for (let i = 0; i + 1 < ring.length; i += 2) d += `${i === 0 ? 'M' : 'L'}${ring[i]} ${ring[i + 1]}`
-      return `${d}Z`
-    })
-    .join('')
-}
-
-const bands = computed(() => props.lit.shaded.map((own) => ({ shade: own.shade, d: path(own.polygons) })))
+const bands = computed(() => props.lit.shaded.map((own) => ({ shade: own.shade, d: ringPath(own.polygons) })))
 const lines = computed(() =>
-  props.fine ? props.lit.fine_lines.map((own) => ({ whole: own.whole_plan, d: path(own.outlines) })) : [],
+  props.fine ? props.lit.fine_lines.map((own) => ({ whole: own.whole_plan, d: ringPath(own.outlines) })) : [],
 )
-const dead = computed(() => path(props.lit.dead_outlines))
+const dead = computed(() => ringPath(props.lit.dead_outlines))
 </script>
 
 <template>

@@ -2,8 +2,13 @@
 import type { Setup, Steering } from '../../api/types'
 
 /** What holds for a setup as a whole. */
-defineProps<{ setup: Setup }>()
-const emit = defineEmits<{ change: [part: Partial<Setup>]; remove: [] }>()
+defineProps<{ setup: Setup; inForce: boolean; first: boolean; last: boolean }>()
+const emit = defineEmits<{
+  change: [part: Partial<Setup>]
+  remove: []
+  move: [by: number]
+  force: [inForce: boolean]
+}>()
 
 const steerings: { title: string; value: Steering }[] = [
   { title: 'one name, guided', value: 'guided' },
@@ -27,21 +32,52 @@ const steerings: { title: string; value: Steering }[] = [
       label="Phones find a device by"
       @update:model-value="emit('change', { steering: $event })"
     />
-    <button type="button" class="small" @click="emit('remove')">Delete setup {{ setup.letter }}</button>
+    <v-text-field
+      :key="`why ${setup.id}`"
+      class="why"
+      :model-value="setup.why ?? ''"
+      label="Why it is tried"
+      maxlength="400"
+      @change="emit('change', { why: ($event.target as HTMLInputElement).value.trim() })"
+    />
+    <v-checkbox
+      :model-value="inForce"
+      label="in force: fitted, or chosen to be"
+      @update:model-value="emit('force', !!$event)"
+    />
+    <v-checkbox
+      :model-value="setup.archived ?? false"
+      label="put away: kept with its readings, no longer offered"
+      @update:model-value="emit('change', { archived: !!$event })"
+    />
+    <p class="small acts">
+      <button type="button" :disabled="first" @click="emit('move', -1)">move it left</button>
+      <button type="button" :disabled="last" @click="emit('move', 1)">move it right</button>
+      <button type="button" @click="emit('remove')">Delete setup {{ setup.letter }}</button>
+    </p>
   </section>
 </template>
 
 <style scoped>
 .fields {
   display: grid;
-  grid-template-columns: minmax(160px, 280px) minmax(160px, 240px) auto;
+  grid-template-columns: minmax(160px, 260px) minmax(160px, 240px) minmax(160px, 1fr);
   gap: 14px;
   align-items: end;
 }
 
 button {
   text-decoration: underline;
-  justify-self: start;
+}
+
+button:disabled {
+  opacity: 0.45;
+}
+
+.acts {
+  display: flex;
+  gap: 14px;
+  grid-column: 1 / -1;
 }
 
 @media (max-width: 900px) {

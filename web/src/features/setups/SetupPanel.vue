@@ -8,7 +8,10 @@ import { ChainPanel, type Dock, useBench, useHome, useHomeDraft } from '../bench
 import DevicePanel from './DevicePanel.vue'
 import FindingList from './FindingList.vue'
 import HouseStage from './HouseStage.vue'
+import EveningPanel from './EveningPanel.vue'
 import KitTray from './KitTray.vue'
+import PartsPanel from './PartsPanel.vue'
+import SeriesPanel from './SeriesPanel.vue'
 import SetupFields from './SetupFields.vue'
 import { useFindings } from './useFindings'
 
@@ -32,11 +35,16 @@ const draft = useHomeDraft<Setup | undefined>(home, {
 const setup = computed(() => draft.edit.value)
 const device = computed(() => setup.value?.devices.find((own) => own.id === bench.deviceId))
 const cautions = computed(() => bench.light?.cautions ?? [])
+const standing = computed(() => findings.value?.filter((own) => own.put_aside == null))
+const dearest = computed(() => standing.value?.[0])
 /** The dock shows what was chosen last; with nothing chosen, what was found. */
 const tabs = computed<{ dock: Dock; title: string }[]>(() => [
-  { dock: 'findings', title: `Findings${findings.value ? ` ${findings.value.length}` : ''}` },
+  { dock: 'findings', title: `Findings${standing.value ? ` ${standing.value.length}` : ''}` },
   ...(bench.roomId ? [{ dock: 'limits' as const, title: 'What limits it' }] : []),
   ...(device.value ? [{ dock: 'device' as const, title: device.value.name }] : []),
+  { dock: 'parts', title: 'Parts' },
+  { dock: 'evening', title: 'Busy evening' },
+  ...(setup.value?.series ? [{ dock: 'series' as const, title: 'Series' }] : []),
   { dock: 'setup', title: `Setup ${setup.value?.letter}` },
 ])
 watch(
@@ -72,6 +80,11 @@ function moveTo(at: Position, of: string) {
   if (own) change({ ...own, at })
 }
 
+function turn(of: string, towards: number) {
+  const own = setup.value?.devices.find((other) => other.id === of)
+  if (own?.aerial && own.aerial.kind !== 'built_in') change({ ...own, aerial: { ...own.aerial, towards } })
+}
+
 function changeSetup(part: Partial<Setup>) {
   if (setup.value) Object.assign(setup.value, part)
 }
@@ -88,10 +101,60 @@ async function mend({ rule, device_id, fix }: Finding, copy: boolean) {
   if (done && copy) bench.setupId = home.view.value?.home.setups.at(-1)?.id
 }
 
+/** Puts a finding aside with a reason, or takes it up again. */
+function aside({ rule, device_id }: Finding, because: string | undefined) {
+  const others = (setup.value?.put_aside ?? []).filter(
+    (own) => own.rule !== rule || (own.device_id ?? null) !== (device_id ?? null),
+  )
+  changeSetup({ put_aside: because ? [...others, { rule, device_id, because }] : others })
+}
+
+/** Makes the setups that a kit is usually put through. */
+async function series(kit: string) {
+  if (!(await draft.flush())) return
+  const known = new Set(view.home.setups.map((own) => own.id))
+  const done = await home.change((header) =>
+    api.POST('/api/homes/{home}/setups/{setup}/usual-series', {
+      params: { path: { home: home.id, setup: id }, header },
+      body: { ask: bench.ask, kit },
+    }),
+  )
+  if (!done) return
+  bench.kitOut = false
+  Object.assign(bench, { dock: 'series', dockUp: true })
+  bench.setupId = home.view.value?.home.setups.find((own) => !known.has(own.id))?.id
+}
+
+const placeInOrder = computed(() => view.home.setups.findIndex((own) => own.id === id))
+async function move(by: number) {
+  if (!(await draft.flush())) return
+  const order = view.home.setups.map((own) => own.id)
+  order.splice(placeInOrder.value + by, 0, ...order.splice(placeInOrder.value, 1))
+  await home.change((header) =>
+    api.PUT('/api/homes/{home}/setup-order', {
+      params: { path: { home: home.id }, header },
+      body: { setup_ids: order },
+    }),
+  )
+}
+
+async function force(inForce: boolean) {
+  await home.change((header) =>
+    api.PUT('/api/homes/{home}/in-force', {
+      params: { path: { home: home.id }, header },
+      body: { setup_id: inForce ? id : null },
+    }),
+  )
+}
+
 /** A cable in place of what carries a device's uplink now. */
 function cable(of: string) {
   const own = setup.value?.devices.find((other) => other.id === of)
-  if (own?.uplink) change({ ...own, uplink: { to: own.uplink.to, via: { kind: 'cable', class: 'cat6' } } })
+  if (own?.uplink)
+    change({
+      ...own,
+      uplink: { to: own.uplink.to, via: { kind: 'cable', class: 'cat6', loose: false, riser: null } },
+    })
 }
 
 /** The map is lit for a device in motion until what is stored says the same. */
@@ -174,20 +237,28 @@ async function goOn() {
 <template>
   <div v-if="setup" class="panel">
     <div class="stage">
-      <HouseStage ref="map" :view="view" :setup="setup" @drop="drop" @nudge="nudge" @remove="remove">
+      <HouseStage
+        ref="map"
+        :view="view"
+        :setup="setup"
+        @drop="drop"
+        @nudge="nudge"
+        @remove="remove"
+        @turn="turn"
+      >
         <template #spare>
-          <p v-if="findings?.[0]" class="dearest">
-            <b>{{ findings[0].what }}</b> {{ findings[0].why }}
-            <button v-if="findings[0].fix" type="button" @click="mend(findings[0], false)">
-              {{ findings[0].fix }}
-            </button>
-            <template v-if="findings[0].gain">: {{ findings[0].gain }}.</template>
+          <p v-if="dearest" class="dearest">
+            <b>{{ dearest.what }}</b> {{ dearest.why }}
+            <button v-if="dearest.fix" type="button" @click="mend(dearest, false)">{{ dearest.fix }}</button>
+            <template v-if="dearest.gain">: {{ dearest.gain }}.</template>
           </p>
         </template>
       </HouseStage>
       <KitTray
         v-if="bench.kitOut || setup.devices.length === 0"
         :empty="setup.devices.length === 0"
+        :units="view.home.units"
+        @series="series"
         @place="(kit, spot) => place(kit, map?.positionAt(spot))"
         @close="bench.kitOut = false"
       />
@@ -230,6 +301,7 @@ async function goOn() {
           :cautions="cautions"
           :empty="setup.devices.length === 0"
           @mend="mend"
+          @aside="aside"
           @choose="bench.deviceId = $event"
         />
         <ChainPanel v-else-if="shownTab === 'limits'" @cable="cable" />
@@ -244,9 +316,13 @@ async function goOn() {
           :cautions="cautions.filter((own) => own.device === device?.id)"
           :findings="findings?.filter((own) => own.device_id === device?.id) ?? []"
           @mend="mend"
+          @aside="aside"
           @change="change"
           @remove="remove"
         />
+        <PartsPanel v-else-if="shownTab === 'parts'" :setup="id" />
+        <EveningPanel v-else-if="shownTab === 'evening'" />
+        <SeriesPanel v-else-if="shownTab === 'series'" />
         <template v-else>
           <p v-if="tested" class="small" role="status" aria-label="Tested">
             Setup {{ setup.letter }} holds {{ tested.runs }}
@@ -255,7 +331,16 @@ async function goOn() {
               >, <b>taken before {{ tested.changed_since.join(', before ') }}</b></template
             ><template v-else>: changing it makes them readings of something else</template>.
           </p>
-          <SetupFields :setup="setup" @change="changeSetup" @remove="removeSetup(false)" />
+          <SetupFields
+            :setup="setup"
+            :in-force="view.home.in_force === setup.id"
+            :first="placeInOrder === 0"
+            :last="placeInOrder === view.home.setups.length - 1"
+            @change="changeSetup"
+            @remove="removeSetup(false)"
+            @move="move"
+            @force="force"
+          />
         </template>
       </div>
     </div>

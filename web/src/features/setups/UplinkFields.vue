@@ -5,6 +5,8 @@ import type { Device, LengthUnit, Setup, Via } from '../../api/types'
 import LengthField from '../../shared/LengthField.vue'
 import { useCatalogue } from '../../shared/useCatalogue'
 import { numberOf } from '../../shared/words'
+import { useHome } from '../bench'
+import { useAllKit } from './useAllKit'
 
 type Pair = Extract<Via, { kind: 'power_line' }>
 
@@ -12,6 +14,8 @@ const props = defineProps<{ device: Device; setup: Setup; units: LengthUnit }>()
 const emit = defineEmits<{ change: [uplink: NonNullable<Device['uplink']>] }>()
 
 const catalogue = useCatalogue()
+const home = useHome()
+const allKit = useAllKit()
 const uplink = computed(() => props.device.uplink)
 const via = computed(() => uplink.value?.via)
 const others = computed(() =>
@@ -20,12 +24,36 @@ const others = computed(() =>
     .map((own) => ({ title: own.name, value: own.id })),
 )
 
+/** A cable as it lies now, so that another class lies the same way. */
+const laid = computed(() =>
+  via.value?.kind === 'cable'
+    ? via.value
+    : ({ kind: 'cable', class: 'cat6', loose: false, riser: null } as const),
+)
+const risers = computed(() => [
+  { title: 'by the stairs', value: null as string | null },
+  ...(home.view.value?.drawing.rooms ?? [])
+    .filter((room) => !room.outdoors)
+    .map((room) => ({ title: `through the floor of ${room.name}`, value: room.room_id as string | null })),
+])
+const upstream = computed(() => {
+  const kit = props.setup.devices.find((own) => own.id === uplink.value?.to)?.kit
+  return allKit.value.find((own) => own.key === kit)
+})
+const portsOf = computed(() => [
+  { title: 'the next free one', value: null as number | null },
+  ...Array.from({ length: upstream.value?.facts?.lan_ports ?? 4 }, (_, index) => ({
+    title: `port ${index + 1}`,
+    value: (index + 1) as number | null,
+  })),
+])
+
 /** Everything that can carry an uplink; a choice stands for what is then sent. */
 const ways = computed<{ title: string; value: string; via: Via }[]>(() => [
   ...(catalogue.value?.cables.map((cable) => ({
     title: `cable, ${cable.name}`,
     value: `cable ${cable.class}`,
-    via: { kind: 'cable' as const, class: cable.class },
+    via: { ...laid.value, class: cable.class },
   })) ?? []),
   ...props.device.radios.map((radio, index) => ({
     title: `radio ${index + 1}, ${radio.band} GHz${radio.serves ? '' : ', kept for it'}`,
@@ -101,6 +129,25 @@ function choose(value: string) {
       @update:model-value="emit('change', { ...uplink, to: $event })"
     />
     <v-select :model-value="way" :items="ways" label="By" @update:model-value="choose" />
+    <div v-if="via?.kind === 'cable'" class="pair cable">
+      <v-select
+        :model-value="uplink.port ?? null"
+        :items="portsOf"
+        label="At its port"
+        @update:model-value="emit('change', { ...uplink, port: $event })"
+      />
+      <v-select
+        :model-value="via.riser ?? null"
+        :items="risers"
+        label="From storey to storey"
+        @update:model-value="carry({ ...via, riser: $event })"
+      />
+      <v-checkbox
+        :model-value="via.loose ?? false"
+        label="loose, for a trial"
+        @update:model-value="carry({ ...via, loose: !!$event })"
+      />
+    </div>
     <div v-if="via?.kind === 'coax'" class="pair">
       <LengthField
         :metres="via.length_m"
@@ -171,6 +218,10 @@ function choose(value: string) {
   grid-template-columns: repeat(5, minmax(0, 1fr));
   gap: 8px;
   align-items: center;
+}
+
+.pair.cable {
+  grid-template-columns: repeat(3, minmax(0, 1fr));
 }
 
 @media (max-width: 900px) {
