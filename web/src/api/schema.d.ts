@@ -7633,7 +7633,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv": string;
+                    "text/csv; charset=utf-8": string;
                 };
             };
             /** @description An address or header that is not understood. */
@@ -10328,7 +10328,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv": string;
+                    "text/csv; charset=utf-8": string;
                 };
             };
             /** @description Something sent is not understood. */
@@ -11271,7 +11271,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv": string;
+                    "text/csv; charset=utf-8": string;
                 };
             };
             /** @description An address or header that is not understood. */

@@ -43,7 +43,7 @@ pub async fn setup_parts(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) ->
 
 /// The same as a table: parts, cables with their lengths, and ports.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path)),
-    responses((status = OK, description = "The parts.", body = String, content_type = "text/csv"), Computing))]
+    responses((status = OK, description = "The parts.", body = String, content_type = "text/csv; charset=utf-8"), Computing))]
 #[get("/api/homes/{home}/setups/{setup}/parts.csv")]
 pub async fn setup_parts_csv(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> Result<HttpResponse, ApiError> {
     let (home, list) = parts_of(&state, *ids).await?;
@@ -120,7 +120,7 @@ pub async fn add_own_kit(
 
 /// The installer's own kit of a home as a table.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path)),
-    responses((status = OK, description = "The table.", body = String, content_type = "text/csv"), Reading))]
+    responses((status = OK, description = "The table.", body = String, content_type = "text/csv; charset=utf-8"), Reading))]
 #[get("/api/homes/{home}/own-kit.csv")]
 pub async fn own_kit_table(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     let home = state.store.home(*home).await?.home;
@@ -130,7 +130,7 @@ pub async fn own_kit_table(state: Data<AppState>, home: Path<HomeId>) -> Result<
 
 /// The kit that ships with the product as a table: an example of how one's own is written.
 #[utoipa::path(tag = "catalogue",
-    responses((status = OK, description = "The table.", body = String, content_type = "text/csv"), Reading))]
+    responses((status = OK, description = "The table.", body = String, content_type = "text/csv; charset=utf-8"), Reading))]
 #[get("/api/kit.csv")]
 pub async fn kit_table() -> Result<HttpResponse, ApiError> {
     let text = write_kit(kit::all().iter().map(AsRef::as_ref));

@@ -463,7 +463,7 @@ pub async fn series(
     let places = state.places.clone();
     let told = move |_: &Watch| {
         let name = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?.series.clone();
-        let name = name.ok_or_else(|| ApiError::Conflict("This setup belongs to no series.".into()))?;
+        let name = name.ok_or(ApiError::NotFound("series"))?;
         let plan = Plan::new(&home.house, home.units);
         let members: Vec<&Setup> =
             home.setups.iter().filter(|own| own.series.as_ref() == Some(&name) && !own.archived).collect();

@@ -1,0 +1,183 @@
+//! Kit, parts, series and order of setups over the interface, and what bad input gets there.
+#![allow(clippy::unwrap_used)] // also in what tests share
+
+mod rig;
+
+use actix_web::http::{Method, StatusCode};
+use busy_hen_home::{DeviceId, SetupId};
+use rig::{With, api};
+use serde_json::{Value, json};
+
+fn ask() -> Value {
+    json!({ "client": "phone_ax", "band": null, "situation": "alone", "kind": "internet" })
+}
+
+fn letters(view: &Value) -> String {
+    view["home"]["setups"].as_array().unwrap().iter().map(|own| own["letter"].as_str().unwrap()).collect()
+}
+
+#[actix_web::test]
+async fn own_kit_comes_in_as_a_table_is_placed_counted_and_goes_out_again() {
+    let api = api().await;
+    let table = "name,modes,radios,uplink_port_mbps,lan_port_mbps,lan_ports,price,steers_with\n\
+                 Barn node,mesh_node; access_point,5 ax 2 80 @36,1000,1000,2,88.50,barn\n";
+    let (status, view) = api.send(Method::POST, &api.at("/own-kit/table"), json!({ "csv": table })).await;
+    assert_eq!(status, StatusCode::OK);
+    assert_eq!(view["home"]["own_kit"][0]["key"], "own_barn_node");
+    let setup = SetupId::named("A");
+    let at = view["home"]["setups"][0]["devices"][0]["at"].clone();
+    let place = json!({ "kit": "own_barn_node", "at": at });
+    let (status, _) = api.send(Method::POST, &api.at(&format!("/setups/{setup}/devices")), place).await;
+    assert_eq!(status, StatusCode::CREATED);
+    let parts = api.get(&api.at(&format!("/setups/{setup}/parts"))).await;
+    assert_eq!(parts["lines"].as_array().unwrap().len(), 1, "the router is there already: {parts}");
+    assert_eq!((&parts["total"], &parts["lines"][0]["usual_price"]), (&json!(88.5), &json!(false)));
+    let (_, kind, csv) = api.raw(Method::GET, &api.at(&format!("/setups/{setup}/parts.csv")), None).await;
+    assert!(kind.starts_with("text/csv") && csv.contains("Barn node") && csv.contains("total"), "{csv}");
+    let (_, _, out) = api.raw(Method::GET, &api.at("/own-kit.csv"), None).await;
+    // The same table again, with another price, changes the kit and adds none.
+    let cheaper = out.replace("88.5", "79");
+    let (status, view) = api.send(Method::POST, &api.at("/own-kit/table"), json!({ "csv": cheaper })).await;
+    assert_eq!((status, view["home"]["own_kit"].as_array().unwrap().len()), (StatusCode::OK, 1));
+    assert_eq!(view["home"]["own_kit"][0]["facts"]["price"], 79.0);
+}
+
+#[actix_web::test]
+async fn the_tables_of_kit_and_their_schema_agree() {
+    let api = api().await;
+    let (_, _, table) = api.raw(Method::GET, "/api/kit.csv", None).await;
+    let schema = api.get("/api/kit.schema.json").await;
+    let names: Vec<&str> =
+        schema["fields"].as_array().unwrap().iter().map(|field| field["name"].as_str().unwrap()).collect();
+    assert_eq!(table.lines().next().unwrap(), names.join(","));
+}
+
+#[actix_web::test]
+async fn what_is_wrong_with_kit_is_told_and_nothing_is_changed() {
+    let api = api().await;
+    let before = api.view().await;
+    let kit = |change: fn(&mut Value)| {
+        let mut kit = json!({ "key": "own_x", "name": "x", "modes": ["router"], "radios": [],
+                              "uplink_port_mbps": 1000, "lan_port_mbps": 1000 });
+        change(&mut kit);
+        json!({ "kit": [kit] })
+    };
+    let refused: [(fn(&mut Value), &str); 6] = [
+        (|own| own["facts"] = json!({ "price": -3 }), "The price of x must be 0"),
+        (|own| own["facts"] = json!({ "lan_ports": 2, "feeding_ports": 3 }), "no more of them feed"),
+        (|own| own["facts"] = json!({ "mains_v": { "from_v": 240, "to_v": 100 } }), "10 to 500 V"),
+        (|own| own["facts"] = json!({ "packs": [{ "count": 1, "price": 10 }] }), "number in a pack"),
+        (|own| own["key"] = "router_ax".into(), "has a “router_ax” already"),
+        (|own| own["modes"] = json!([]), "needs a mode"),
+    ];
+    for (change, told) in refused {
+        let (status, problem) = api.send(Method::PUT, &api.at("/own-kit"), kit(change)).await;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{problem}");
+        assert!(problem["faults"][0]["message"].as_str().unwrap().contains(told), "{told}: {problem}");
+    }
+    let wrong = json!({ "csv": "name,modes\nx,router\n" });
+    let (status, problem) = api.send(Method::POST, &api.at("/own-kit/table"), wrong).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(problem["faults"][0]["message"].as_str().unwrap().contains("is missing"), "{problem}");
+    assert_eq!(api.view().await, before);
+}
+
+#[actix_web::test]
+async fn a_series_is_made_in_one_step_shown_side_by_side_and_undone() {
+    let api = api().await;
+    let setup = SetupId::named("A");
+    let body = json!({ "ask": ask(), "kit": "node_ax_tri" });
+    let (status, view) = api.send(Method::POST, &api.at(&format!("/setups/{setup}/usual-series")), body).await;
+    assert_eq!((status, letters(&view)), (StatusCode::CREATED, "ABCDEFG".into()));
+    let first = view["home"]["setups"][3]["id"].as_str().unwrap().to_owned();
+    let path = api.at(&format!("/setups/{first}/series"));
+    let (status, series) = api.send(Method::POST, &path, json!({ "ask": ask() })).await;
+    assert_eq!((status, series["setups"].as_array().unwrap().len()), (StatusCode::OK, 4));
+    let rooms = series["rooms"].as_array().unwrap();
+    assert_eq!((rooms.len(), rooms[0]["cells"].as_array().unwrap().len()), (12, 4));
+    let pottery = rooms.iter().find(|room| room["name"] == "Pottery").unwrap();
+    let gets = |index: usize| pottery["cells"][index]["predicted_mbps"].as_f64().unwrap();
+    assert!(gets(0) < 1.0 && gets(1) >= gets(0), "alone it does not reach the pottery: {pottery}");
+    let (_, undone) = api.send(Method::POST, &api.at("/undo"), json!({})).await;
+    assert_eq!(letters(&undone), "ABC", "one step");
+    let path = api.at(&format!("/setups/{setup}/series"));
+    let (status, none) = api.send(Method::POST, &path, json!({ "ask": ask() })).await;
+    assert_eq!((status, none["code"].as_str()), (StatusCode::NOT_FOUND, Some("not_found")));
+    let body = json!({ "ask": ask(), "kit": "switch_1g" });
+    let (status, _) = api.send(Method::POST, &api.at(&format!("/setups/{setup}/usual-series")), body).await;
+    assert_eq!(status, StatusCode::CONFLICT);
+}
+
+#[actix_web::test]
+async fn setups_are_put_in_order_away_and_in_force() {
+    let api = api().await;
+    let [a, b, c] = ["A", "B", "C"].map(SetupId::named);
+    let order = json!({ "setup_ids": [c, a] });
+    let (status, view) = api.send(Method::PUT, &api.at("/setup-order"), order).await;
+    assert_eq!((status, letters(&view)), (StatusCode::OK, "CAB".into()), "what is left out comes last");
+    let (_, view) = api.send(Method::PUT, &api.at("/in-force"), json!({ "setup_id": b })).await;
+    assert_eq!(view["home"]["in_force"], json!(b));
+    let (_, view) = api.send(Method::DELETE, &api.at(&format!("/setups/{b}")), Value::Null).await;
+    assert!(view["home"]["in_force"].is_null(), "what is gone is not in force");
+    let (status, _) = api.send(Method::PUT, &api.at("/in-force"), json!({ "setup_id": b })).await;
+    assert_eq!(status, StatusCode::NOT_FOUND);
+    let (_, view) = api.send(Method::PUT, &api.at("/archived"), json!({ "archived": true })).await;
+    assert_eq!(view["home"]["archived"], true);
+    let listed = api.get("/api/homes").await;
+    let summary = &listed[0]["summary"];
+    assert_eq!((&summary["archived"], summary["example"].is_string()), (&json!(true), true));
+    assert_eq!(summary["in_force"]["letter"], "A", "the last that is left: {}", summary["in_force"]);
+    assert!(summary["in_force"]["needing"].as_u64().unwrap() >= summary["in_force"]["met"].as_u64().unwrap());
+    assert!(!summary["thumb"]["shaded"].as_array().unwrap().is_empty());
+}
+
+#[actix_web::test]
+async fn the_busy_evening_and_a_finding_put_aside_and_mended() {
+    let api = api().await;
+    let setup = SetupId::named("C");
+    let path = |what: &str| api.at(&format!("/setups/{setup}/{what}"));
+    let (status, evening) = api.send(Method::POST, &path("evening"), json!({ "ask": ask() })).await;
+    assert_eq!(status, StatusCode::OK);
+    assert_eq!(evening["rooms"].as_array().unwrap().len(), 9);
+    let (_, found) = api.send(Method::POST, &path("findings"), json!({ "ask": ask() })).await;
+    let queue = found.as_array().unwrap().iter().find(|own| own["rule"] == "long_queue").unwrap().clone();
+    let view = api.view().await;
+    let mut edited = view["home"]["setups"][2].clone();
+    edited["put_aside"] = json!([{ "rule": "long_queue", "device_id": queue["device_id"], "because": "nobody calls" }]);
+    let (status, _) = api.send(Method::PUT, &api.at(&format!("/setups/{setup}")), edited).await;
+    assert_eq!(status, StatusCode::OK);
+    let (_, found) = api.send(Method::POST, &path("findings"), json!({ "ask": ask() })).await;
+    assert_eq!(found.as_array().unwrap().last().unwrap()["put_aside"], "nobody calls");
+    let mend = json!({ "ask": ask(), "rule": "long_queue", "device_id": queue["device_id"], "copy_named": null });
+    let (status, view) = api.send(Method::POST, &path("mend"), mend.clone()).await;
+    assert_eq!((status, &view["home"]["setups"][2]["devices"][0]["managed_queue"]), (StatusCode::OK, &json!(true)));
+    let (status, gone) = api.send(Method::POST, &path("mend"), mend).await;
+    assert_eq!((status, gone["code"].as_str()), (StatusCode::CONFLICT, Some("conflict")));
+    let mut other =
+        json!({ "ask": ask(), "rule": "over_budget", "device_id": DeviceId::named("none"), "copy_named": "x" });
+    let (status, _) = api.send(Method::POST, &path("mend"), other.clone()).await;
+    assert_eq!(status, StatusCode::CONFLICT);
+    other["rule"] = "no_such_rule".into();
+    let (status, _) = api.send(Method::POST, &path("mend"), other).await;
+    assert_eq!(status, StatusCode::BAD_REQUEST);
+}
+
+#[actix_web::test]
+async fn a_home_begun_from_lines_has_a_router_and_wrong_lines_make_none() {
+    let api = api().await;
+    let new = |lines: &str| json!({ "name": "First", "region": "GB", "units": "ft", "lines": lines });
+    let (status, view) =
+        api.send(Method::POST, "/api/homes", new("Hall 6'6\" x 16'\nKitchen 13' x 11' east of Hall")).await;
+    assert_eq!(status, StatusCode::CREATED);
+    assert_eq!(view["home"]["setups"][0]["devices"][0]["mode"], "router");
+    let homes = api.get("/api/homes").await.as_array().unwrap().len();
+    for wrong in ["Hall", "Hall 2 x 4 east of Nowhere", "# nothing"] {
+        let (status, problem) = api.send(Method::POST, "/api/homes", new(wrong)).await;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{wrong}: {problem}");
+        assert_eq!(problem["faults"][0]["pointer"], "/lines");
+    }
+    assert_eq!(api.get("/api/homes").await.as_array().unwrap().len(), homes);
+    // No made-up homes ship with this server.
+    let (status, _) = api.send_with(Method::POST, "/api/examples", Value::Null, With::default()).await;
+    assert_eq!(status, StatusCode::CONFLICT);
+}
