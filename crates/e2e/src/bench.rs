@@ -185,6 +185,13 @@ impl Bench {
         field.send_keys(text).await.expect("the field takes keys");
     }
 
+    /// Types into the field of several lines that is named so, in place of what it held.
+    pub async fn fill_area(&self, name: &str, text: &str) {
+        let area = self.find(&format!("textarea[aria-label='{name}']")).await;
+        area.clear().await.expect("it is emptied");
+        area.send_keys(text).await.expect("it takes what is typed");
+    }
+
     /// Chooses from the list of this label.
     pub async fn choose(&self, label: &str, item: &str) {
         self.click(&format!(
@@ -262,7 +269,8 @@ impl Bench {
     }
 
     /// Text that what a CSS selector finds shows; of all it finds, one a line. None when it finds nothing.
-    async fn text(&self, css: &str) -> Option<String> {
+    /// What a CSS selector finds says; nothing where it finds none.
+    pub async fn text(&self, css: &str) -> Option<String> {
         // Asked of the page itself: the driver's own way takes seconds on a large page.
         let script = "const found = [...document.querySelectorAll(arguments[0])];
                       return found.length ? found.map(one => one.innerText ?? one.textContent).join('\\n') : null";

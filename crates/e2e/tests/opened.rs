@@ -22,6 +22,15 @@ const CLASHES: &str = "const map = document.querySelector('.map').getBoundingCli
     }
     return told.join('; ')";
 
+/// A villa of 200 m2 on two levels, a bungalow with much ground, and one room.
+const VILLA: &str = "Hall 3 x 6\nLiving room 7 x 6 east of Hall\nDining room 5 x 5 south of Living room\n\
+                     Kitchen 5 x 5 west of Dining room\nStudy 4 x 4 west of Hall\nUtility 2 x 2 south of Study\n\
+                     Terrace 12 x 4 south of Dining room outdoors\nlevel First, 2.6 high, timber floor\n\
+                     Landing 3 x 6 above Hall\nMain bedroom 7 x 6 east of Landing\nBath 3 x 3 south of Landing\n\
+                     Guest room 4 x 5 west of Landing\nNursery 4 x 4 south of Main bedroom";
+const LOCK_HOUSE: &str = "Hall 2.2 x 3\nParlour 4.6 x 4.4 east of Hall\nBedroom 4.2 x 4.4 west of Hall\n\
+                          Scullery 2.2 x 1.4 south of Hall\nLockside 11 x 7 south of Scullery centred outdoors";
+
 async fn told(bench: &Bench, script: &str) -> String {
     bench.driver.execute(script, vec![]).await.unwrap().convert::<String>().unwrap()
 }
@@ -29,11 +38,19 @@ async fn told(bench: &Bench, script: &str) -> String {
 #[tokio::test]
 async fn nothing_overlaps_or_is_cut_and_the_map_has_its_share_at_every_size() {
     let bench = Bench::demo(DESK).await;
+    for (name, lines) in [("Villa", VILLA), ("Lock house by hand", LOCK_HOUSE), ("Bedsit", "Bedsit 5 x 4")] {
+        let new = serde_json::json!({ "name": name, "region": "GB", "units": "m", "lines": lines });
+        bench.send("/api/homes", &new).await;
+    }
     for (width, height) in [(1280, 800), (1024, 768), (1920, 1080)] {
         bench.driver.set_window_rect(0, 0, width, height).await.unwrap();
-        for home in [HOME, "Gasworks flat"] {
+        for home in [HOME, "Gasworks flat", "Villa", "Lock house by hand", "Bedsit"] {
             bench.open_home(home, "Setups").await;
-            bench.find(".dock ol li").await;
+            let looked = || async {
+                let dock = bench.text(".dock").await?;
+                (dock.contains("put aside") || dock.contains("Nothing wrong was found")).then_some(())
+            };
+            bench.wait("what was found", looked).await;
             bench.find("svg [data-label]").await;
             for dock_up in [true, false] {
                 let clashes = told(&bench, CLASHES).await;

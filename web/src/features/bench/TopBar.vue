@@ -63,8 +63,8 @@ async function create() {
         @click="bench.setupId = setup.id"
       >
         <b :data-key="`⇧${setup.letter}`">{{ setup.letter }}</b>
-        <template v-if="named || setup.id === bench.setupId"> {{ setup.name }}</template>
-        <template v-if="setup.id === view.home.in_force"> ✓</template>
+        {{ named || setup.id === bench.setupId ? setup.name : '' }}
+        {{ setup.id === view.home.in_force ? '✓' : '' }}
       </button>
       <button v-if="away.length" type="button" class="away" @click="awayShown = !awayShown">
         {{ awayShown ? 'hide those put away' : `${away.length} put away` }}

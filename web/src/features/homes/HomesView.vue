@@ -252,10 +252,11 @@ onMounted(load)
       <li v-for="home in listed" :key="home.id">
         <router-link v-if="home.summary" :to="{ name: 'brief', params: { home: home.id } }" class="card">
           <HouseThumb :thumb="home.summary.thumb ?? undefined" />
-          <h2>
-            {{ home.summary.name }} <span v-if="home.summary.example" class="made">made-up</span
-            ><span v-if="home.summary.archived" class="made">put away</span>
-          </h2>
+          <div class="named">
+            <h2>{{ home.summary.name }}</h2>
+            <span v-if="home.summary.example" class="made">made-up</span>
+            <span v-if="home.summary.archived" class="made">put away</span>
+          </div>
           <p v-if="home.summary.example" class="small">{{ home.summary.example }}</p>
           <p class="small">{{ home.summary.complaint || 'No complaint noted yet.' }}</p>
           <dl class="small">
@@ -465,6 +466,12 @@ select {
 
 .link {
   text-decoration: underline;
+}
+
+.named {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
 }
 
 .made {

@@ -171,7 +171,7 @@ async function takeTable(event: Event) {
           type="button"
           class="more"
           :aria-expanded="looked === kit.key"
-          :aria-label="`About ${kit.name}`"
+          :aria-label="`${looked === kit.key ? 'less' : 'more'} about ${kit.name}`"
           @click="looked = looked === kit.key ? '' : kit.key"
         >
           {{ looked === kit.key ? 'less' : 'more' }}
