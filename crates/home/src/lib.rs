@@ -130,11 +130,12 @@ impl Home {
         }
     }
 
-    /// The setup in force: the chosen one, else the last that is not put away, since setups are added as they get better.
+    /// The setup in force: the chosen one, else the last that is neither put away nor a trial of a series, since setups are added as they
+    /// get better.
     #[must_use]
     pub fn setup_in_force(&self) -> Option<&Setup> {
         let chosen = self.in_force.and_then(|id| self.setup(id));
-        chosen.or_else(|| self.setups.iter().rev().find(|setup| !setup.archived))
+        chosen.or_else(|| self.setups.iter().rev().find(|setup| !setup.archived && setup.series.is_none()))
     }
 
     /// The setup with this id.

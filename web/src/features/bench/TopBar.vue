@@ -59,6 +59,7 @@ async function create() {
         :key="setup.id"
         type="button"
         :aria-pressed="setup.id === bench.setupId"
+        :class="{ short: !named && setup.id !== bench.setupId }"
         :title="`${setup.letter} ${setup.name}${setup.id === view.home.in_force ? ', in force' : ''}${setup.why ? `: ${setup.why}` : ''}`"
         @click="bench.setupId = setup.id"
       >
@@ -212,8 +213,14 @@ header {
 }
 
 .setups button[aria-pressed='true'],
+.setups .short,
+.away,
 #new-setup {
   flex-shrink: 0;
+}
+
+.setups .short {
+  overflow: visible;
 }
 
 .setups button + button,
@@ -312,6 +319,10 @@ button[aria-pressed='true'] {
 }
 
 @media (max-width: 900px) {
+  .setups {
+    flex-wrap: wrap;
+  }
+
   header {
     flex-wrap: wrap;
     padding: 8px 12px;

@@ -72,11 +72,11 @@ function channels(index: number) {
 
 /** What is allowed, and what is less: kit offers steps of about 3 dB (common practice). */
 const POWERS = [0, 3, 6, 9, 12, 15, 18].map((value) => ({
-  title: value === 0 ? 'all that is allowed' : `${value} dB less`,
+  title: value === 0 ? 'full' : `${value} dB less`,
   value,
 }))
 const HAND_OVERS = [
-  { title: 'left to the phone', value: null as number | null },
+  { title: 'by the phone', value: null as number | null },
   ...[-60, -65, -70, -75, -80, -85].map((value) => ({
     title: `under ${value} dBm`,
     value: value as number | null,
@@ -284,7 +284,7 @@ section {
 
 .row {
   display: grid;
-  grid-template-columns: 1.2fr 1fr 1fr 1.3fr auto;
+  grid-template-columns: 1fr 0.9fr 1fr 1.6fr auto;
   gap: 8px;
   align-items: center;
 }

@@ -150,7 +150,7 @@ h3 {
 
 dl {
   display: grid;
-  grid-template-columns: 84px minmax(0, 1fr);
+  grid-template-columns: 88px minmax(0, 1fr);
   gap: 2px 8px;
 }
 

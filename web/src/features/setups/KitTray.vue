@@ -242,7 +242,7 @@ async function takeTable(event: Event) {
   right: 0;
   top: 0;
   bottom: 0;
-  width: 256px;
+  width: min(320px, 100%);
   display: flex;
   flex-direction: column;
   padding: 8px 10px;

@@ -44,17 +44,17 @@ const money = (price: number | null | undefined) => (price == null ? '–' : pri
               <th scope="col">To buy</th>
               <th scope="col" class="figure">How much</th>
               <th scope="col" class="figure">Price</th>
-              <th scope="col">For</th>
             </tr>
           </thead>
           <tbody>
             <tr v-for="(line, index) in parts.lines" :key="index">
-              <td>{{ line.what }}</td>
+              <td>
+                {{ line.what }} <span class="quiet for">for {{ line.for_what }}</span>
+              </td>
               <td class="figure">{{ line.count }} {{ line.unit }}</td>
               <td class="figure">
                 <span v-if="line.usual_price" class="quiet">about </span>{{ money(line.price) }}
               </td>
-              <td class="quiet">{{ line.for_what }}</td>
             </tr>
           </tbody>
         </table>
@@ -139,6 +139,12 @@ th {
   padding: 3px 10px 3px 0;
   border-bottom: 1px solid var(--line);
   vertical-align: top;
+}
+
+/* What it is for stands under it, smaller. */
+.for {
+  display: block;
+  font-size: 0.74rem;
 }
 
 .figure {

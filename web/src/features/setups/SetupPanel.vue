@@ -511,6 +511,21 @@ async function goOn() {
   padding: 10px 14px;
 }
 
+@media (max-width: 1100px) {
+  .tabs,
+  [role='tablist'] {
+    gap: 2px 12px;
+  }
+
+  .tabs kbd {
+    display: none;
+  }
+
+  .tabs .state {
+    max-width: 60px;
+  }
+}
+
 @media (max-width: 900px) {
   .stage {
     flex: none;

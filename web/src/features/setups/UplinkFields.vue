@@ -56,7 +56,7 @@ const ways = computed<{ title: string; value: string; via: Via }[]>(() => [
     via: { ...laid.value, class: cable.class },
   })) ?? []),
   ...props.device.radios.map((radio, index) => ({
-    title: `radio ${index + 1}, ${radio.band} GHz${radio.serves ? '' : ', kept for it'}`,
+    title: `radio ${index + 1}, ${radio.band} GHz${radio.serves ? '' : ', its own'}`,
     value: `radio ${index}`,
     via: { kind: 'radio' as const, radio: index },
   })),
