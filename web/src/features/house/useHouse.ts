@@ -55,21 +55,27 @@ export function provideHouse() {
   const edit = draft.edit as Ref<HouseEdit | undefined>
   const history = useTextHistory(draft, sitting)
 
+  const linesOf = (levels: Level[] | undefined) => JSON.stringify(levels?.map((own) => own.lines))
+  const linesNow = () => linesOf(edit.value?.levels)
+  // An answer is drawn when nothing waits, and also when it is of the very lines that stand there: a draft may count as waiting just when
+  // its last answer comes, and no other would follow.
   watch(
     view,
     (now) => {
-      if (now && !draft.dirty.value) drawing.value = now.drawing
+      if (now && (!draft.dirty.value || linesOf(now.home.house.levels) === linesNow()))
+        drawing.value = now.drawing
     },
     { immediate: true },
   )
 
   /** Draws what is typed before it is stored; an answer that comes late is dropped. */
   const redraw = useLatest(async (body: HouseEdit) => {
+    const asked = linesOf(body.levels)
     try {
       const drawn = await answer(
         api.POST('/api/homes/{home}/drawing', { params: { path: { home: home.id } }, body }),
       )
-      if (draft.dirty.value) drawing.value = drawn
+      if (draft.dirty.value || asked === linesNow()) drawing.value = drawn
     } catch {
       // The save that follows tells what is wrong.
     }
@@ -95,8 +101,6 @@ export function provideHouse() {
       api.POST('/api/homes/{home}/house/rewrite', { params: { path: { home: home.id } }, body }),
     )
   }
-
-  const linesNow = () => JSON.stringify(edit.value?.levels.map((own) => own.lines))
 
   async function writeOne(changes: HouseChange[], snap: boolean): Promise<boolean> {
     while (edit.value) {

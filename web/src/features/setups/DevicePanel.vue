@@ -317,6 +317,12 @@ b small {
   font-weight: 400;
 }
 
+@media (max-width: 1100px) {
+  .row {
+    grid-template-columns: 1fr 1fr;
+  }
+}
+
 @media (max-width: 900px) {
   .row,
   .row.radio {

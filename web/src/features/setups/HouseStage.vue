@@ -6,7 +6,6 @@ import { answer, api } from '../../api/client'
 import type { ChainView, Device, DrawnRoom, HomeView, Position, Setup } from '../../api/types'
 import NorthMark from '../../shared/NorthMark.vue'
 import { roomPath } from '../../shared/roomPath'
-import { useCatalogue } from '../../shared/useCatalogue'
 import { useLatest } from '../../shared/useLatest'
 import { area, length, speed, verdictWord } from '../../shared/words'
 import { useBench, useHome } from '../bench'
@@ -15,8 +14,10 @@ import CableWays from './CableWays.vue'
 import DeviceShape from './DeviceShape.vue'
 import LevelLight from './LevelLight.vue'
 import MapLegend from './MapLegend.vue'
-import { type Label, type Line, type Rect, baselines, blockSize, placeAt, placeIn } from './labels'
+import ReadOut from './ReadOut.vue'
+import { type Line, type Rect, baselines, blockSize } from './labels'
 import { useStage } from './useStage'
+import { useWords } from './useWords'
 
 const props = defineProps<{ view: HomeView; setup: Setup }>()
 const emit = defineEmits<{
@@ -32,7 +33,6 @@ const LEGEND_PX = 48
 
 const bench = useBench()
 const home = useHome()
-const catalogue = useCatalogue()
 const svg = ref<SVGSVGElement | null>(null)
 const stage = useStage(
   svg,
@@ -93,84 +93,7 @@ const whole = computed<Rect>(() => ({
   height: stage.height.value - LEGEND_PX,
 }))
 
-/** What stands in a room besides its name: the figure of the prediction or of the readings. */
-function figure(room: DrawnRoom): string {
-  const own = row(room)
-  if (!own) return ''
-  if (bench.showMeasured) return own.measured ? speed(own.measured.down_mbps.median) : 'not tested'
-  return own.no_port ? 'no port' : speed(own.predicted.down.middle)
-}
-
-/** All words on the map, placed so that none covers another; devices come first. */
-const words = computed(() => {
-  const taken: Rect[] = devices.value.map(({ at }) => ({
-    x: at.x - DEVICE_PX / 2 - 2,
-    y: at.y - DEVICE_PX / 2 - 2,
-    width: DEVICE_PX + 4,
-    height: DEVICE_PX + 4,
-  }))
-  const hopNames: { id: string; label: Label; broken: boolean }[] = []
-  for (const { hop, a, b } of hops.value) {
-    const text = hop.down_mbps == null ? 'no link' : `${speed(hop.down_mbps)} Mb/s`
-    const along = [0.5, 0.42, 0.58, 0.34, 0.66, 0.26, 0.74]
-    const spots = along.flatMap((part) => {
-      const [x, y] = [a.x + (b.x - a.x) * part, a.y + (b.y - a.y) * part]
-      return [
-        { x, y },
-        { x: x + 44, y },
-        { x, y: y + 16 },
-      ]
-    })
-    const label = placeAt(spots, [{ text, size: 11.5, strong: true }], whole.value, taken)
-    if (label) hopNames.push({ id: hop.device, label, broken: hop.down_mbps == null })
-  }
-  const rooms: { room: DrawnRoom; label: Label; ink: boolean }[] = []
-  for (const level of levels.value) {
-    const lit = litOf(level.level_id)
-    for (const room of roomsOf(level.level_id)) {
-      const part = [...room.parts].sort((a, b) => b.width_m * b.depth_m - a.width_m * a.depth_m)[0] ?? room
-      const box = stage.box(level.level_id, part)
-      const told = figure(room)
-      const dead = lit?.dead_zones.find((own) => own.room_id === room.room_id)
-      const lack: Line[] =
-        dead && !bench.showMeasured
-          ? [{ text: `not in ${area(dead.area_m2, props.view.home.units)}`, size: 10.5 }]
-          : []
-      const name = (size: number): Line => ({ text: room.name, size, strong: true })
-      const value = (size: number): Line => ({ text: told, size })
-      const ways: Line[][] = told
-        ? [
-            [name(12.5), value(12), ...lack],
-            [name(12.5), value(12)],
-            [name(11), value(11)],
-            [{ text: `${room.name} ${told}`, size: 10.5, strong: true }],
-            [name(9.5), value(10)],
-            [value(11)],
-            [value(9.5)],
-          ]
-        : [[name(12.5)], [name(11)], [name(9.5)]]
-      const label = placeIn(box, ways, taken)
-      if (label) rooms.push({ room, label, ink: inkOn(room) })
-    }
-  }
-  const figures = levels.value.flatMap((level) =>
-    (litOf(level.level_id)?.fine_lines ?? []).flatMap((line) => {
-      if (line.x_m == null || line.y_m == null || bench.layer.kind !== 'works') return []
-      const at = stage.px({ level_id: level.level_id, x_m: line.x_m, y_m: line.y_m })
-      const text = line.whole_plan ? `plan ${line.figure}` : line.figure
-      const label = at && placeAt([at], [{ text, size: 10 }], level, taken)
-      return label ? [{ label, key: `${level.level_id} ${text}` }] : []
-    }),
-  )
-  return { hopNames, rooms, figures }
-})
-
-/** Whether ink reads in a room: the shade of its figure decides; other layers get a dark rim around pale words. */
-function inkOn(room: DrawnRoom): boolean {
-  const step = row(room)?.predicted.step
-  const at = catalogue.value?.steps.findIndex((own) => own.step === step) ?? -1
-  return bench.layer.kind === 'works' && (shades.value[at]?.ink ?? false)
-}
+const words = useWords({ stage, hops, devices, whole, view: () => props.view, devicePx: DEVICE_PX })
 
 /** Where the pointer is, in pixels of the stage. */
 function pixels(event: { clientX: number; clientY: number }): { x: number; y: number } {
@@ -376,10 +299,6 @@ function choose(room: DrawnRoom) {
   bench.roomId = room.room_id
   bench.deviceId = undefined
 }
-
-const limit = (answer: ChainView) =>
-  answer.chain && answer.chain.limiting != null ? answer.chain.links[answer.chain.limiting]?.label : undefined
-const nameOf = (id: string) => props.setup.devices.find((device) => device.id === id)?.name ?? ''
 
 /** A room as it is read out. */
 function spoken(room: DrawnRoom): string {
@@ -616,23 +535,7 @@ const storey = (level: { name: string; area_m2: number }) => {
       :style="{ left: `${hover.left}px`, top: `${hover.top}px` }"
       aria-hidden="true"
     >
-      <template v-if="hover.answer.prediction.served">
-        <b>{{ speed(hover.answer.prediction.down.middle) }}</b> down,
-        <b>{{ speed(hover.answer.prediction.up.middle) }}</b> up Mb/s, likely
-        {{ speed(hover.answer.prediction.down.poor) }} to {{ speed(hover.answer.prediction.down.good) }}<br />
-        {{ hover.answer.prediction.latency_ms.toFixed(0) }} ms,
-        {{ hover.answer.prediction.served.signal_dbm.toFixed(0) }} dBm at
-        {{ hover.answer.prediction.served.band }} GHz from {{ nameOf(hover.answer.prediction.served.device)
-        }}<br />
-        limited by the {{ limit(hover.answer) }}
-      </template>
-      <template v-else-if="hover.answer.prediction.plugged_into">
-        <b>{{ speed(hover.answer.prediction.down.middle) }}</b> down,
-        <b>{{ speed(hover.answer.prediction.up.middle) }}</b> up Mb/s<br />
-        by cable from {{ nameOf(hover.answer.prediction.plugged_into) }}<br />
-        limited by the {{ limit(hover.answer) }}
-      </template>
-      <template v-else>nothing holds here</template>
+      <ReadOut :answer="hover.answer" :setup="setup" />
     </div>
     <MapLegend :light="light" :made-up="bench.showMeasured && bench.ledger.some((own) => own.made_up)" />
   </div>
