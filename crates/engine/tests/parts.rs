@@ -226,6 +226,27 @@ fn cables_are_bought_by_class_unless_one_in_the_box_is_long_enough() {
 }
 
 #[test]
+fn a_home_in_feet_buys_its_cable_in_feet() {
+    let mut home = home(&["Hall 10m x 4m"]);
+    let devices = || {
+        vec![
+            device("Router", "router_ax", Mode::Router, at(0, 0.3, 0.3), None),
+            device("Far", "node_ax_dual", Mode::AccessPoint, at(0, 9.5, 0.3), Some("Router")),
+        ]
+    };
+    let cable = |home: &Home| {
+        let lines = listed(home, devices()).lines;
+        let own = lines.into_iter().find(|line| line.what.starts_with("Cat")).unwrap();
+        (own.count, own.unit, own.price)
+    };
+    let metres = cable(&home);
+    home.units = LengthUnit::Foot;
+    let feet = cable(&home);
+    assert_eq!((metres.1.as_str(), feet.1.as_str()), ("m", "ft"));
+    assert!((feet.0 - (metres.0 / 0.3048).ceil()).abs() < 1e-9 && feet.2 == metres.2);
+}
+
+#[test]
 fn a_spare_aerial_is_a_part_and_one_that_only_points_elsewhere_is_not() {
     let home = home(&["Yard 10 x 10 outdoors"]);
     let router = device("Router", "router_ax", Mode::Router, at(0, 0.3, 0.3), None);

@@ -66,7 +66,7 @@ fn laid(case: &Case<'_>, device: &Device, set: &dyn Fn(Via) -> busy_hen_home::Se
         Some(way) => {
             let rented = brief.tenure == Tenure::Rented;
             if let Some(hole) = way.holes.first().filter(|_| rented || !brief.may_drill) {
-                let why = if rented { "the home is rented" } else { "walls may not be drilled" };
+                let why = if rented { "the home is rented" } else { "drilling is not agreed in the brief" };
                 let what = format!("The cable to {name} needs a hole ({}), and {why}.", hole.what);
                 found.push(Found::new(Rule::MayNotDrill, Some(device), what));
             }

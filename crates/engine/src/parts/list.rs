@@ -3,7 +3,9 @@
 use std::collections::BTreeMap;
 use std::sync::OnceLock;
 
-use busy_hen_home::{Aerial, BoxItem, CableClass, Device, DeviceId, Home, Pack, PowerLineClass, Setup, Via};
+use busy_hen_home::{
+    Aerial, BoxItem, CableClass, Device, DeviceId, Home, LengthUnit, Pack, PowerLineClass, Setup, Via,
+};
 use busy_hen_units::{MbitPerSec, Metres};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -112,7 +114,7 @@ pub fn parts(home: &Home, setup: &Setup, plan: &Plan) -> Parts {
     lines.extend(pair_lines(setup, &catalogue));
     lines.extend(aerial_lines(setup, &catalogue));
     lines.extend(feed_lines(setup, &catalogue));
-    lines.extend(cable_lines(&cables, setup, &catalogue));
+    lines.extend(cable_lines(&cables, setup, &catalogue).into_iter().map(|line| in_units(line, home.units)));
     let total = lines.iter().map(|line| line.price).sum::<Option<f64>>();
     let fees =
         setup.devices.iter().filter_map(|own| catalogue.kit(&own.kit.0)).filter_map(|kit| kit.facts.fee_a_year).sum();
@@ -137,6 +139,16 @@ fn told(total: Option<f64>, budget: Option<f64>, lines: &[PartLine]) -> String {
         }
         (Some(total), Some(budget)) => format!("{total:.0} in all, of {budget:.0} that the family will spend."),
         (Some(total), None) => format!("{total:.0} in all."),
+    }
+}
+
+/// A line that is sold by length, in the home's unit.
+fn in_units(line: PartLine, units: LengthUnit) -> PartLine {
+    match units {
+        LengthUnit::Foot if line.unit == "m" => {
+            PartLine { count: Metres::new(line.count).feet().ceil(), unit: "ft".into(), ..line }
+        }
+        _ => line,
     }
 }
 
@@ -348,7 +360,9 @@ fn cannot(way: Option<&Route>, home: &Home, loose: bool) -> String {
     }
     match (&way.holes[..], home.brief.may_drill) {
         ([first, ..], _) if loose => format!("A loose cable does not get there without a hole: {}.", first.what),
-        ([first, ..], false) => format!("It can't be laid without drilling, and that is not allowed: {}.", first.what),
+        ([first, ..], false) => {
+            format!("It can't be laid without drilling, which is not agreed in the brief: {}.", first.what)
+        }
         _ => String::new(),
     }
 }

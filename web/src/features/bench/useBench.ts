@@ -58,6 +58,21 @@ export const useBench = defineStore('bench', () => {
   }))
   const ledger = computed<LedgerRow[]>(() => light.value?.ledger ?? [])
 
+  /** Opens the settings of a device, also when it was the chosen one before. */
+  function openDevice(id: string) {
+    deviceId.value = id
+    dock.value = 'device'
+    dockUp.value = true
+  }
+
+  /** Opens what limits a room. */
+  function openRoom(id: string) {
+    roomId.value = id
+    deviceId.value = undefined
+    dock.value = 'limits'
+    dockUp.value = true
+  }
+
   function reset() {
     setupId.value = roomId.value = deviceId.value = levelId.value = enlarged.value = undefined
     layer.value = { kind: 'works' }
@@ -89,6 +104,8 @@ export const useBench = defineStore('bench', () => {
     moved,
     ask,
     ledger,
+    openDevice,
+    openRoom,
     reset,
   }
 })

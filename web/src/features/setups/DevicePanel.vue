@@ -211,14 +211,14 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
         label="Own network name"
         placeholder="the home’s"
         maxlength="32"
-        @change="change({ network_name: ($event.target as HTMLInputElement).value.trim() })"
+        @update:model-value="change({ network_name: $event })"
       />
       <v-text-field
         :model-value="device.guest_network ?? ''"
         label="Guest network"
         placeholder="none here"
         maxlength="32"
-        @change="change({ guest_network: ($event.target as HTMLInputElement).value.trim() })"
+        @update:model-value="change({ guest_network: $event })"
       />
       <v-text-field
         :model-value="device.firmware?.version ?? ''"

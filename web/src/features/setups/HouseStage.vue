@@ -152,7 +152,7 @@ function release() {
   dragged = undefined
   dragging.value = false
   if (bench.moved) emit('drop')
-  if (pressed) bench.deviceId = pressed
+  if (pressed) bench.openDevice(pressed)
   pressed = undefined
 }
 
@@ -165,7 +165,7 @@ function key(event: KeyboardEvent, device: Device) {
   }
   if (event.key === 'Enter' || event.key === ' ') {
     event.preventDefault()
-    bench.deviceId = device.id
+    bench.openDevice(device.id)
     return
   }
   const at = placeOf(device)
@@ -296,8 +296,7 @@ watch(
 )
 
 function choose(room: DrawnRoom) {
-  bench.roomId = room.room_id
-  bench.deviceId = undefined
+  bench.openRoom(room.room_id)
 }
 
 /** A room as it is read out. */

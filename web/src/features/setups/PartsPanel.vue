@@ -61,7 +61,7 @@ const money = (price: number | null | undefined) => (price == null ? '–' : pri
         <div>
           <ul v-if="parts.cables.length" class="cables" aria-label="Cables">
             <li v-for="run in parts.cables" :key="run.device_id">
-              <button type="button" class="link" @click="bench.deviceId = run.device_id">
+              <button type="button" class="link" @click="bench.openDevice(run.device_id)">
                 {{ run.loose ? 'Loose' : 'Cable' }} to {{ run.name }}
               </button>
               from {{ run.from_name }}{{ run.port ? `, port ${run.port}` : '' }}, {{ run.class_name }}:

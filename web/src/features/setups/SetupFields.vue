@@ -33,12 +33,11 @@ const steerings: { title: string; value: Steering }[] = [
       @update:model-value="emit('change', { steering: $event })"
     />
     <v-text-field
-      :key="`why ${setup.id}`"
       class="why"
       :model-value="setup.why ?? ''"
       label="Why it is tried"
       maxlength="400"
-      @change="emit('change', { why: ($event.target as HTMLInputElement).value.trim() })"
+      @update:model-value="emit('change', { why: $event })"
     />
     <v-checkbox
       :model-value="inForce"

@@ -302,7 +302,7 @@ async function goOn() {
           :empty="setup.devices.length === 0"
           @mend="mend"
           @aside="aside"
-          @choose="bench.deviceId = $event"
+          @choose="bench.openDevice"
         />
         <ChainPanel v-else-if="shownTab === 'limits'" @cable="cable" />
         <DevicePanel
