@@ -13,13 +13,13 @@ pub fn far_end(listen: SocketAddr, token: Option<String>, line: Option<Line>) ->
             .map_err(|error| format!("can't listen on {listen}: {error}; choose another with --listen"))?;
         let address = listener.local_addr().map_err(|error| error.to_string())?;
         let token = token.unwrap_or_else(fresh);
-        println!("The far end is at http://{address}#{token}");
-        println!("Start the bench with --far-end and this address, as it is reached from the home.");
+        crate::tell(format_args!("The far end is at http://{address}#{token}"));
+        crate::tell("Start the bench with --far-end and this address, as it is reached from the home.");
         let far_side = FarSide::new(Box::new(OneToken(token)));
         let Some(line) = line else {
             return serve_far_end(listener, far_side).await.map_err(|error| format!("serving failed: {error}"));
         };
-        println!("It stands behind a stand-in line: what is measured over it is made up, for trying things out.");
+        crate::tell("It stands behind a stand-in line: what is measured over it is made up, for trying things out.");
         let behind = TcpListener::bind(("127.0.0.1", 0)).map_err(|error| error.to_string())?;
         let inside = behind.local_addr().map_err(|error| error.to_string())?;
         listener.set_nonblocking(true).map_err(|error| error.to_string())?;

@@ -103,6 +103,12 @@ enum Command {
     Openapi,
 }
 
+/// Tells whoever started the program; one who has stopped listening does not end it.
+pub(crate) fn tell(line: impl std::fmt::Display) {
+    use std::io::Write;
+    let _ = writeln!(std::io::stdout(), "{line}");
+}
+
 fn main() -> ExitCode {
     tracing_subscriber::fmt()
         .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into()))

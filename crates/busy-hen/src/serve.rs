@@ -112,19 +112,15 @@ pub fn serve(options: &Options) -> Result<(), String> {
         state.far_end = options.far_end.clone();
         let state = Data::new(state);
         let scheme = if tls.is_some() { "https" } else { "http" };
-        println!("Busy Hen is at {scheme}://{address}");
+        crate::tell(format_args!("Busy Hen is at {scheme}://{address}"));
         if options.open_to_network {
             if tls.is_some() {
-                println!("Other machines reach it, over an encrypted link.");
+                crate::tell("Other machines reach it, over an encrypted link.");
             } else {
-                println!(
-                    "Other machines reach it. The link is not encrypted: whoever listens in that network can read along."
-                );
+                crate::tell("Other machines reach it. The link is not encrypted: whoever listens in that network can read along.");
             }
             if unset {
-                println!(
-                    "No pass phrase is set yet: open the page on this machine and set one; until then nobody gets in."
-                );
+                crate::tell("No pass phrase is set yet: open the page on this machine and set one; until then nobody gets in.");
             }
         }
         busy_hen_server::serve(Doors { listener, tls, own: own_door }, state).await.map_err(|error| format!("serving failed: {error}"))?;

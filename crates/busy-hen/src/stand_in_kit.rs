@@ -33,10 +33,10 @@ pub fn stand_in_kit(options: &Options) -> Result<(), String> {
     let listener = TcpListener::bind(listen)
         .map_err(|error| format!("can't listen on {listen}: {error}; choose another with --listen"))?;
     let address = listener.local_addr().map_err(|error| error.to_string())?;
-    println!("The stand-in kit reports at http://{address}/report.json");
-    println!("What it reports is made up and is taken for the stand-in phone alone.");
+    crate::tell(format_args!("The stand-in kit reports at http://{address}/report.json"));
+    crate::tell("What it reports is made up and is taken for the stand-in phone alone.");
     for (name, address) in kit.addresses() {
-        println!("{address}  {name}");
+        crate::tell(format_args!("{address}  {name}"));
     }
     actix_web::rt::System::new().block_on(serve(listener, kit)).map_err(|error| format!("serving failed: {error}"))
 }

@@ -12,6 +12,8 @@ fn ask() -> Value {
     json!({ "client": "phone_ax", "band": null, "situation": "alone", "kind": "internet" })
 }
 
+type Change = fn(&mut Value);
+
 fn letters(view: &Value) -> String {
     view["home"]["setups"].as_array().unwrap().iter().map(|own| own["letter"].as_str().unwrap()).collect()
 }
@@ -56,13 +58,13 @@ async fn the_tables_of_kit_and_their_schema_agree() {
 async fn what_is_wrong_with_kit_is_told_and_nothing_is_changed() {
     let api = api().await;
     let before = api.view().await;
-    let kit = |change: fn(&mut Value)| {
+    let kit = |change: Change| {
         let mut kit = json!({ "key": "own_x", "name": "x", "modes": ["router"], "radios": [],
                               "uplink_port_mbps": 1000, "lan_port_mbps": 1000 });
         change(&mut kit);
         json!({ "kit": [kit] })
     };
-    let refused: [(fn(&mut Value), &str); 6] = [
+    let refused: [(Change, &str); 6] = [
         (|own| own["facts"] = json!({ "price": -3 }), "The price of x must be 0"),
         (|own| own["facts"] = json!({ "lan_ports": 2, "feeding_ports": 3 }), "no more of them feed"),
         (|own| own["facts"] = json!({ "mains_v": { "from_v": 240, "to_v": 100 } }), "10 to 500 V"),

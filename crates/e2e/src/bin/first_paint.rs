@@ -11,7 +11,8 @@ async fn main() {
     let bench = Bench::demo(DESK).await;
     let homes = bench.ask("/api/homes").await;
     let heads = homes.as_array().expect("a list of homes");
-    let terrace = heads.iter().find(|home| home["name"] == "Canal terrace with pottery").expect("the demo home");
+    let terrace =
+        heads.iter().find(|home| home["summary"]["name"] == "Canal terrace with pottery").expect("the demo home");
     let home = format!("/api/homes/{}", terrace["id"].as_str().expect("an id"));
     let view = bench.ask(&home).await;
     let setup = view["home"]["setups"][2]["id"].clone();

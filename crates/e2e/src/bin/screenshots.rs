@@ -36,6 +36,18 @@ async fn main() {
     bench.click("//*[@data-device='Router']").await;
     bench.see("At the line").await;
     bench.picture(&folder.join("setups-device.png")).await;
+    bench.click("//nav[@aria-label='Setups']/button[contains(., 'tri-band')]").await;
+    bench.find("[data-device='Pottery point']").await;
+    bench.dock("Parts").await;
+    bench.see_in("section[aria-label='Parts']", "drip loop").await;
+    bench.find(".ways path.under").await;
+    bench.picture(&folder.join("setups-parts.png")).await;
+    bench.dock("Busy evening").await;
+    bench.see_in("section[aria-label='Busy evening']", "of its time").await;
+    bench.find("#kit").await.click().await.expect("the kit comes out");
+    bench.click("//button[starts-with(@aria-label,'more about tri-band ax node, radio')]").await;
+    bench.see_in(".drawer", "In the box").await;
+    bench.picture(&folder.join("setups-kit.png")).await;
 
     bench.open_home(home, "Rounds").await;
     bench.see("median down").await;

@@ -202,7 +202,7 @@ impl Model<'_> {
         let mut list: Vec<Turn> = Vec::new();
         for turn in accesses.chain(hops).filter(|(block, _)| group.holds(block)).flat_map(|(_, air)| air.turns.iter()) {
             if list.iter().all(|own| own.neighbour != turn.neighbour) {
-                list.push(turn.clone());
+                list.push(*turn);
             }
         }
         list

@@ -53,6 +53,27 @@ const ends = (one: { x1_m: number; y1_m: number; x2_m: number; y2_m: number }) =
   x2: one.x2_m,
   y2: one.y2_m,
 })
+/** What nobody can take hold of is drawn as one path: a key redraws all of it, and each element costs. */
+const pathOf = (list: { x1_m: number; y1_m: number; x2_m: number; y2_m: number }[]) =>
+  list.map((one) => `M${one.x1_m} ${one.y1_m}L${one.x2_m} ${one.y2_m}`).join('')
+const ghostPath = computed(() =>
+  ghost.value
+    .flatMap((room) => room.parts)
+    .map((part) => `M${part.x_m} ${part.y_m}h${part.width_m}v${part.depth_m}h${-part.width_m}z`)
+    .join(''),
+)
+const wallPaths = computed(() => ({
+  inner: pathOf(walls.value.filter((wall) => !wall.envelope)),
+  envelope: pathOf(walls.value.filter((wall) => wall.envelope)),
+}))
+const said = computed(() => openings.value.filter((own) => own.said_by))
+const unsaid = computed(() => openings.value.filter((own) => !own.said_by))
+const openingPaths = computed(() => ({
+  cut: pathOf(said.value),
+  unsaidCut: pathOf(unsaid.value),
+  unsaidDoors: pathOf(unsaid.value.filter((own) => own.kind === 'door' && !own.open)),
+  unsaidWindows: pathOf(unsaid.value.filter((own) => own.kind === 'window')),
+}))
 const box = (part: DrawnPart) => ({ x: part.x_m, y: part.y_m, width: part.width_m, height: part.depth_m })
 const SIDES: WallSide[] = ['north', 'east', 'south', 'west']
 
@@ -303,11 +324,7 @@ const MARKS = { power: 'p', network: 'n', coax: 'c', line_entry: 'L' } as const
     >
       <g ref="inner" :transform="sheet.transform.value">
         <TracedPicture v-if="house.level.value?.tracing" :tracing="house.level.value.tracing" />
-        <g class="ghost" aria-hidden="true">
-          <template v-for="room in ghost" :key="room.room_id">
-            <rect v-for="(part, index) in room.parts" :key="index" v-bind="box(part)" />
-          </template>
-        </g>
+        <path class="ghost" :d="ghostPath" aria-hidden="true" />
         <g
           v-for="room in rooms"
           :key="room.room_id"
@@ -332,13 +349,8 @@ const MARKS = { power: 'p', network: 'n', coax: 'c', line_entry: 'L' } as const
             }"
           />
         </g>
-        <line
-          v-for="(wall, index) in walls"
-          :key="`wall ${index}`"
-          v-bind="ends(wall)"
-          class="wall"
-          :class="{ envelope: wall.envelope }"
-        />
+        <path class="wall" :d="wallPaths.inner" />
+        <path class="wall envelope" :d="wallPaths.envelope" />
         <g
           v-for="(grip, index) in grips"
           :key="`grip ${index}`"
@@ -385,16 +397,20 @@ const MARKS = { power: 'p', network: 'n', coax: 'c', line_entry: 'L' } as const
         >
           <line v-bind="ends(one)" :style="{ strokeWidth: Math.max(one.across_m, sheet.px(4)) }" />
         </g>
+        <path class="cut" :d="openingPaths.cut" />
+        <g class="assumed">
+          <path class="cut" :d="openingPaths.unsaidCut" />
+          <path class="door" :d="openingPaths.unsaidDoors" />
+          <path class="window" :d="openingPaths.unsaidWindows" />
+        </g>
         <g
-          v-for="(one, index) in openings"
+          v-for="(one, index) in said"
           :key="`opening ${index}`"
-          class="opening"
-          :class="{ assumed: one.assumed, said: one.said_by }"
+          class="opening said"
           v-bind="handle(one.said_by, `${one.kind}, ${one.open ? 'open' : 'shut'}`)"
         >
-          <line v-bind="ends(one)" class="cut" />
           <line v-bind="ends(one)" :class="[one.kind, { open: one.open }]" />
-          <line v-if="one.said_by" v-bind="ends(one)" class="hit" />
+          <line v-bind="ends(one)" class="hit" />
         </g>
         <g
           v-for="(one, index) in sockets"
@@ -523,7 +539,7 @@ rect.chosen {
   fill-opacity: 0.8;
 }
 
-.ghost rect {
+.ghost {
   fill: none;
   stroke: #b9b2a2;
   stroke-width: calc(var(--px) * 1);
@@ -546,7 +562,9 @@ rect.chosen {
   stroke-width: calc(var(--px) * 5);
 }
 
-line {
+line,
+.wall {
+  fill: none;
   stroke: var(--ink);
   stroke-width: calc(var(--px) * 1.5);
 }
@@ -558,7 +576,7 @@ line {
   pointer-events: none;
 }
 
-line.envelope {
+.envelope {
   stroke-width: calc(var(--px) * 4);
 }
 
@@ -586,6 +604,7 @@ line.envelope {
 }
 
 .cut {
+  fill: none;
   stroke: #fff;
   stroke-width: calc(var(--px) * 6);
 }
@@ -615,7 +634,7 @@ line.envelope {
   stroke: rgb(31 95 168 / 35%);
 }
 
-.assumed line {
+.assumed path {
   stroke-dasharray: calc(var(--px) * 2) calc(var(--px) * 3);
 }
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef } from 'vue'
+import { StorageSerializers, useSessionStorage } from '@vueuse/core'
+import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { answer, api, type ApiProblem } from '../../api/client'
 import type { Kit, LengthUnit } from '../../api/types'
@@ -60,6 +61,18 @@ function click(kit: string) {
 
 /** What is described in the form, and what was wrong with it. */
 const described = shallowRef<Kit>()
+/** What stands in the form, so that a page loaded anew goes on with it. */
+const halfWritten = useSessionStorage<Kit | null>(`busy-hen own kit ${home.id}`, null, {
+  serializer: StorageSerializers.object,
+})
+onMounted(() => {
+  if (halfWritten.value) described.value = halfWritten.value
+})
+
+function close() {
+  described.value = undefined
+  halfWritten.value = null
+}
 const problem = ref('')
 const picker = ref<HTMLInputElement | null>(null)
 
@@ -118,7 +131,7 @@ async function keep(kit: Kit) {
   const whole = { ...kit, key: kit.key || keyOf(kit.name) }
   const others = own.value.filter((one) => one.key !== whole.key)
   if (await send([...others, whole])) {
-    described.value = undefined
+    close()
     looked.value = whole.key
   }
 }
@@ -213,12 +226,7 @@ async function takeTable(event: Event) {
     <div v-if="ghost" class="ghost" :style="{ left: `${ghost.x + 10}px`, top: `${ghost.y + 10}px` }">
       {{ ghost.name }}
     </div>
-    <v-dialog
-      :model-value="!!described"
-      aria-label="My own kit"
-      max-width="760"
-      @update:model-value="described = undefined"
-    >
+    <v-dialog :model-value="!!described" aria-label="My own kit" max-width="760" @update:model-value="close">
       <v-card title="My own kit">
         <v-card-text>
           <OwnKitForm
@@ -227,7 +235,8 @@ async function takeTable(event: Event) {
             :kit="described"
             :problem="problem"
             @take="keep"
-            @close="described = undefined"
+            @typed="halfWritten = $event"
+            @close="close"
           />
         </v-card-text>
       </v-card>

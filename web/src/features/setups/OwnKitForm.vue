@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { reactive } from 'vue'
+import { reactive, watch } from 'vue'
 
 import type { Comes, Kit, KitRadio } from '../../api/types'
 import { useCatalogue } from '../../shared/useCatalogue'
@@ -8,13 +8,14 @@ import { modeWord, numberOf } from '../../shared/words'
 
 /** The installer's own kit, described in a form. */
 const props = defineProps<{ kit: Kit; problem: string }>()
-const emit = defineEmits<{ take: [kit: Kit]; close: [] }>()
+const emit = defineEmits<{ take: [kit: Kit]; typed: [kit: Kit]; close: [] }>()
 
 const catalogue = useCatalogue()
 const kit = reactive<Kit>(JSON.parse(JSON.stringify(props.kit)) as Kit)
 kit.facts = { ...kit.facts }
 const facts = kit.facts
 const wrong = reactive<Record<string, string>>({})
+watch(kit, () => emit('typed', JSON.parse(JSON.stringify(kit)) as Kit))
 
 const modes = (['router', 'access_point', 'mesh_node', 'repeater', 'switch'] as const).map((value) => ({
   title: modeWord[value],
