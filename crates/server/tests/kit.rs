@@ -183,3 +183,82 @@ async fn a_home_begun_from_lines_has_a_router_and_wrong_lines_make_none() {
     let (status, _) = api.send_with(Method::POST, "/api/examples", Value::Null, With::default()).await;
     assert_eq!(status, StatusCode::CONFLICT);
 }
+
+#[actix_web::test]
+async fn every_refusal_of_kit_parts_and_series_is_a_problem_and_changes_nothing() {
+    let api = api().await;
+    let before = api.view().await;
+    let (setup, nothing) = (SetupId::named("A"), SetupId::named("nothing"));
+    let at = |rest: String| api.at(&rest);
+    let cases = [
+        (Method::GET, at(format!("/setups/{nothing}/parts")), None, 404, "not_found"),
+        (Method::GET, at(format!("/setups/{nothing}/parts.csv")), None, 404, "not_found"),
+        (Method::POST, at(format!("/setups/{nothing}/evening")), Some(json!({ "ask": ask() })), 404, "not_found"),
+        (Method::POST, at(format!("/setups/{setup}/evening")), Some(json!({ "ask": 3 })), 400, "bad_body"),
+        (Method::POST, at(format!("/setups/{nothing}/series")), Some(json!({ "ask": ask() })), 404, "not_found"),
+        (
+            Method::POST,
+            at(format!("/setups/{nothing}/usual-series")),
+            Some(json!({ "ask": ask(), "kit": "router_ax" })),
+            404,
+            "not_found",
+        ),
+        (
+            Method::POST,
+            at(format!("/setups/{setup}/usual-series")),
+            Some(json!({ "ask": ask(), "kit": "abacus" })),
+            409,
+            "conflict",
+        ),
+        (Method::POST, at(format!("/setups/{setup}/usual-series")), Some(json!({ "ask": ask() })), 400, "bad_body"),
+        (Method::PUT, at("/setup-order".into()), Some(json!({ "setup_ids": "all" })), 400, "bad_body"),
+        (Method::PUT, at("/in-force".into()), Some(json!({ "setup_id": nothing })), 404, "not_found"),
+        (Method::PUT, at("/archived".into()), Some(json!({})), 400, "bad_body"),
+        (Method::PUT, at("/own-kit".into()), Some(json!({ "kit": [{ "key": "x" }] })), 400, "bad_body"),
+        (Method::POST, at("/own-kit/table".into()), Some(json!({ "csv": "" })), 422, "faults"),
+        (Method::POST, at("/own-kit/table".into()), Some(json!({ "csv": "\u{0}\u{1}" })), 422, "faults"),
+    ];
+    for (method, path, body, status, code) in cases {
+        let (got, kind, text) = api.raw(method.clone(), &path, body.map(|body| body.to_string())).await;
+        assert_eq!(got.as_u16(), status, "{method} {path}: {text}");
+        assert!(kind.starts_with("application/problem+json"), "{path}: {kind}");
+        let problem: Value = serde_json::from_str(&text).unwrap();
+        assert_eq!(problem["code"], code, "{path}");
+        assert!(problem["detail"].as_str().unwrap().len() > 10, "{path}");
+    }
+    assert_eq!(api.view().await, before);
+}
+
+#[actix_web::test]
+async fn a_setup_of_facts_that_cannot_be_is_refused_at_its_place() {
+    let api = api().await;
+    let view = api.view().await;
+    let setup = &view["home"]["setups"][2];
+    let path = api.at(&format!("/setups/{}", setup["id"].as_str().unwrap()));
+    let refused: [(Change, &str, &str); 6] = [
+        (|own| own["devices"][0]["network_name"] = "n".repeat(33).into(), "/devices/0/network_name", "32 bytes"),
+        (
+            |own| own["devices"][0]["guest_network"] = "\u{1f426}".repeat(9).into(),
+            "/devices/0/guest_network",
+            "32 bytes",
+        ),
+        (|own| own["devices"][0]["radios"][0]["turned_down_db"] = json!(-2), "/turned_down_db", "0 to 30 dB"),
+        (|own| own["devices"][0]["radios"][1]["hand_over_dbm"] = json!(-20), "/hand_over_dbm", "-95 to -40 dBm"),
+        (|own| own["devices"][2]["uplink"]["port"] = json!(0), "/uplink/port", "1 to 64"),
+        (
+            |own| own["put_aside"] = json!([{ "rule": " ", "device_id": null, "because": "" }]),
+            "/put_aside/0/rule",
+            "needs a name",
+        ),
+    ];
+    for (change, pointer, told) in refused {
+        let mut edit = setup.clone();
+        change(&mut edit);
+        let (status, problem) = api.send(Method::PUT, &path, edit).await;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{pointer}: {problem}");
+        let fault = &problem["faults"][0];
+        assert!(fault["pointer"].as_str().unwrap().ends_with(pointer), "{fault}");
+        assert!(fault["message"].as_str().unwrap().contains(told), "{fault}");
+    }
+    assert_eq!(api.view().await, view);
+}
