@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { StorageSerializers, useSessionStorage } from '@vueuse/core'
-import { computed, onMounted, ref, shallowRef } from 'vue'
+import { computed, nextTick, onMounted, ref, shallowRef } from 'vue'
 
 import { answer, api, type ApiProblem } from '../../api/client'
 import type { Kit, LengthUnit } from '../../api/types'
@@ -29,6 +29,13 @@ const listed = computed(() => {
   const words = sought.value.toLowerCase().split(/\s+/).filter(Boolean)
   return all.value.filter((kit) => words.every((word) => kit.name.toLowerCase().includes(word)))
 })
+/** Opens what is known of a kit where it can be read, or shuts it. */
+async function look(key: string, opener: Element) {
+  looked.value = looked.value === key ? '' : key
+  await nextTick()
+  if (looked.value) opener.closest('li')?.scrollIntoView({ block: 'start' })
+}
+
 let held: { kit: string; x: number; y: number } | undefined
 let dropped = false
 
@@ -185,7 +192,7 @@ async function takeTable(event: Event) {
           class="more"
           :aria-expanded="looked === kit.key"
           :aria-label="`${looked === kit.key ? 'less' : 'more'} about ${kit.name}`"
-          @click="looked = looked === kit.key ? '' : kit.key"
+          @click="look(kit.key, $event.currentTarget as Element)"
         >
           {{ looked === kit.key ? 'less' : 'more' }}
         </button>
