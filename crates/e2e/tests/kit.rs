@@ -12,16 +12,24 @@ async fn an_empty_application_shows_light_within_a_minute_and_twelve_actions() {
     let bench = Bench::empty(DESK).await;
     bench.see("See light in a minute").await;
     let begun = std::time::Instant::now();
-    bench.fill_area("Rooms, one a line", "Hall 2 x\nKitchen 4 x 3 east of Hall").await;
-    bench.press("See the light").await;
-    bench.see_in("[role=alert]", "Line 1").await;
-    bench.fill_area("Rooms, one a line", "Hall 2 x 5\nKitchen 4 x 3 east of Hall\nShed 2 x 2 9 east of Kitchen").await;
-    bench.press("See the light").await;
+    let mut actions = 0;
+    for lines in
+        ["Hall 2 x\nKitchen 4 x 3 east of Hall", "Hall 2 x 5\nKitchen 4 x 3 east of Hall\nShed 2 x 2 9 east of Kitchen"]
+    {
+        if actions > 0 {
+            bench.see_in("[role=alert]", "Line 1").await;
+        }
+        bench.fill_area("Rooms, one a line", lines).await;
+        bench.press("See the light").await;
+        actions += 2;
+    }
     bench.see_in("svg[aria-label^='Map']", "Shed").await;
     let gets = || async { bench.ledger("Kitchen", 1).await.parse::<f64>().ok().filter(|own| *own > 0.0) };
     bench.wait("light in the kitchen", gets).await;
-    println!("4 actions, one of them a wrong press, {:.1} s", begun.elapsed().as_secs_f64());
-    // The other way: the made-up homes, which say that they are and where to begin.
+    let took = begun.elapsed();
+    println!("{actions} actions, a wrong press among them, {:.1} s", took.as_secs_f64());
+    assert!(actions < 12 && took.as_secs() < 60, "{actions} actions, {took:?}");
+    // It is in the list from then on.
     bench.goto("/").await;
     bench.see("My first home").await;
     bench.close().await;

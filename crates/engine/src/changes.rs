@@ -26,6 +26,23 @@ pub fn changes(before: &Home, after: &Home) -> Vec<Change> {
     list.when(before.units != after.units, "another unit of length", "lengths are shown in another unit", false);
     brief(before, after, &mut list);
     house(before, after, &mut list);
+    list.when(before.own_kit != after.own_kit, "edit of own kit", "what is known of own kit changed", false);
+    list.when(before.in_force != after.in_force, "setup in force", "another setup is in force", false);
+    list.when(
+        before.archived != after.archived,
+        "put the job away or take it out",
+        "the job was put away or taken out",
+        false,
+    );
+    let order = |home: &Home, other: &Home| -> Vec<SetupId> {
+        home.setups.iter().map(|own| own.id).filter(|id| other.setup(*id).is_some()).collect()
+    };
+    list.when(
+        order(before, after) != order(after, before),
+        "order of the setups",
+        "the setups were put in order",
+        false,
+    );
     list.when(before.air != after.air, "edit of the neighbours", "the neighbours’ networks changed", true);
     for (setup, now) in before.setups.iter().filter_map(|setup| Some((setup, after.setup(setup.id)?))) {
         of_setup(setup, now, after.units, &mut list);
@@ -182,6 +199,12 @@ fn of_setup(setup: &Setup, now: &Setup, units: LengthUnit, list: &mut List) {
     if setup.steering != now.steering {
         list.put(format!("guidance in setup {}", now.letter), "how phones find a device changed", true);
     }
+    let letter = &now.letter;
+    list.when(setup.why != now.why, &format!("why setup {letter} is tried"), "why it is tried was edited", false);
+    let away = if now.archived { "put away" } else { "take out" };
+    list.when(setup.archived != now.archived, &format!("{away} setup {letter}"), "it was put away or taken out", false);
+    let aside = setup.put_aside != now.put_aside;
+    list.when(aside, &format!("findings put aside in setup {letter}"), "other findings are put aside", false);
     for (device, is) in setup.devices.iter().filter_map(|device| Some((device, now.device(device.id)?))) {
         of_device(device, is, units, list);
     }
@@ -224,7 +247,20 @@ fn of_device(device: &Device, now: &Device, units: LengthUnit, list: &mut List) 
     if device.radios != now.radios {
         list.put(format!("radios of {name}"), radios(device, now), true);
     }
-    if device.uplink != now.uplink {
+    let networks = (&device.network_name, &device.guest_network) != (&now.network_name, &now.guest_network);
+    if networks {
+        list.put(format!("networks of {name}"), format!("{name} has other network names"), true);
+    }
+    if device.there_already != now.there_already {
+        list.put(format!("who has {name}"), format!("{name} is there already, or is not"), false);
+    }
+    if device.hardware_address != now.hardware_address {
+        list.put(format!("address of {name}"), format!("another hardware address of {name} was noted"), false);
+    }
+    let carried = |own: &Device| own.uplink.as_ref().map(|up| (up.to, as_it_carries(&up.via)));
+    if carried(device) == carried(now) && device.uplink != now.uplink {
+        list.put(format!("way of the cable to {name}"), format!("the cable to {name} lies another way"), false);
+    } else if device.uplink != now.uplink {
         let by = now.uplink.as_ref().map_or("no uplink", |uplink| carrier(&uplink.via));
         list.put(format!("uplink of {name}"), format!("{name} now has its uplink by {by}"), true);
     }
@@ -244,7 +280,21 @@ fn radios(device: &Device, now: &Device) -> String {
         Some((was, is)) if was.width_mhz.get().to_bits() != is.width_mhz.get().to_bits() => {
             format!("{} of {name} went from {:.0} to {:.0} wide", is.band, was.width_mhz, is.width_mhz)
         }
+        Some((was, is)) if was.turned_down_db != is.turned_down_db => {
+            format!(
+                "{} of {name} was turned down by {:.0} instead of {:.0}",
+                is.band, is.turned_down_db, was.turned_down_db
+            )
+        }
         _ => format!("radios of {name} changed"),
+    }
+}
+
+/// What bears on readings of what carries an uplink: a cable carries the same whichever way it lies.
+fn as_it_carries(via: &Via) -> Via {
+    match via {
+        Via::Cable { class, .. } => Via::cable(*class),
+        other => other.clone(),
     }
 }
 
@@ -300,6 +350,28 @@ mod tests {
             home.setups.remove(1);
         });
         assert_eq!(since, ["the setup was deleted"]);
+    }
+
+    #[test]
+    fn what_a_setup_keeps_for_people_bears_on_no_reading_and_still_has_a_name() {
+        type Edit = fn(&mut Home);
+        let edits: [(Edit, &str); 6] = [
+            (|home| home.setups[1].why.push('!'), "why setup B is tried"),
+            (|home| home.setups[1].archived = true, "put away setup B"),
+            (|home| home.setups.reverse(), "order of the setups"),
+            (|home| home.in_force = Some(home.setups[1].id), "setup in force"),
+            (|home| home.setups[1].devices[0].there_already = true, "who has Router"),
+            (
+                |home| home.setups[1].devices[1].uplink.iter_mut().for_each(|up| up.port = Some(2)),
+                "way of the cable to Landing node",
+            ),
+        ];
+        for (edit, name) in edits {
+            let (step, since) = told(edit);
+            assert_eq!((step.as_str(), since.len()), (name, 0));
+        }
+        let (_, since) = told(|home| home.setups[1].devices[0].radios[1].turned_down_db = busy_hen_units::Db::new(6.0));
+        assert_eq!(since, ["5 GHz of Router was turned down by 6 dB instead of 0 dB"]);
     }
 
     #[test]

@@ -7,7 +7,7 @@ use busy_hen_engine::check::check;
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::parts::cabling::Asked;
 use busy_hen_engine::parts::list::cheapest;
-use busy_hen_engine::parts::{Route, parts, port_maps, route};
+use busy_hen_engine::parts::{Route, Ways, parts, port_maps};
 use busy_hen_engine::predict::{Kept, Model, Question};
 use busy_hen_engine::series::{NewIds, usual_series};
 use busy_hen_home::{DeviceId, Doors, Home, Pack, Position, Setup, SetupId, Situation, TestKind, Via};
@@ -49,7 +49,9 @@ fn with_ways(mut look: impl FnMut(u64, &Plan, (Position, Position), &Route)) {
         let home = any_home(number);
         let plan = Plan::new(&home.house, home.units);
         let Some((from, to)) = ends(&plan) else { continue };
-        if let Some(way) = route(&plan, &from, &to, Asked { may_drill: true, riser: None }) {
+        if let Some(way) =
+            Ways::new(&plan).and_then(|ways| ways.route(&from, &to, Asked { may_drill: true, riser: None }))
+        {
             found += 1;
             look(number, &plan, (from, to), &way);
         }
@@ -101,7 +103,7 @@ fn corners_are_square_and_holes_lie_on_the_way() {
 #[test]
 fn who_may_not_drill_never_gets_more_holes_and_never_a_shorter_way() {
     with_ways(|number, plan, (from, to), drilled| {
-        let spared = route(plan, &from, &to, Asked { may_drill: false, riser: None }).unwrap();
+        let spared = Ways::new(plan).unwrap().route(&from, &to, Asked { may_drill: false, riser: None }).unwrap();
         assert!(spared.holes.len() <= drilled.holes.len(), "home {number}");
         // Each hole is worth some metres of cable to one who may: without them the way can only be longer.
         if spared.holes.len() < drilled.holes.len() {

@@ -2,14 +2,15 @@
 
 use busy_hen_engine::catalogue::table::plain;
 use busy_hen_engine::parts::Parts;
+use busy_hen_home::LengthUnit;
 
 const HEADING: [&str; 6] = ["kind", "what", "count", "unit", "price", "for"];
 
-/// Writes the list with a heading.
+/// Writes the list with a heading, lengths in this unit.
 ///
 /// # Errors
 /// When a line can't be written; it never is to memory.
-pub fn parts_csv(parts: &Parts) -> Result<String, csv::Error> {
+pub fn parts_csv(parts: &Parts, units: LengthUnit) -> Result<String, csv::Error> {
     let mut writer = csv::Writer::from_writer(Vec::new());
     writer.write_record(HEADING)?;
     let mut line = |cells: [&str; 6]| writer.write_record(cells.map(plain));
@@ -22,9 +23,13 @@ pub fn parts_csv(parts: &Parts) -> Result<String, csv::Error> {
     }
     for run in &parts.cables {
         let what = format!("{} from {} to {}", run.class_name, run.from_name, run.name);
-        let length = run.route.as_ref().map_or_else(String::new, |way| way.length_m.get().to_string());
+        let length = run.route.as_ref().map_or_else(String::new, |way| match units {
+            LengthUnit::Metre => way.length_m.get().to_string(),
+            LengthUnit::Foot => way.length_m.feet().ceil().to_string(),
+        });
+        let unit = if units == LengthUnit::Foot { "ft" } else { "m" };
         let told = if run.cannot.is_empty() { &run.told } else { &run.cannot };
-        line([if run.loose { "loose cable" } else { "cable" }, &what, &length, "m", "", told])?;
+        line([if run.loose { "loose cable" } else { "cable" }, &what, &length, unit, "", told])?;
         for hole in run.route.iter().flat_map(|way| &way.holes) {
             line(["hole", &hole.what, "1", "piece", "", &run.name])?;
         }
@@ -48,7 +53,7 @@ mod tests {
     fn parts_cables_and_ports_are_lines_of_one_table() {
         let home = busy_hen_demo::canal_terrace();
         let list = busy_hen_engine::parts::parts(&home, &home.setups[2], &Plan::new(&home.house, home.units));
-        let text = parts_csv(&list).unwrap();
+        let text = parts_csv(&list, home.units).unwrap();
         let rows: Vec<csv::StringRecord> =
             csv::Reader::from_reader(text.as_bytes()).records().map(Result::unwrap).collect();
         let of = |kind: &str| rows.iter().filter(|row| &row[0] == kind).count();

@@ -176,6 +176,7 @@ additive!(MbitPerSec);
 additive!(Millis);
 additive!(Micros);
 additive!(Degrees);
+additive!(Watts);
 
 impl Add<Db> for Dbm {
     type Output = Self;

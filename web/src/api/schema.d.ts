@@ -3382,7 +3382,7 @@ export interface components {
         };
         /** @description The installer's own kit. */
         OwnKit: {
-            /** @description All of it. */
+            /** @description All of it; one with an empty key gets one made of its name. */
             kit: components["schemas"]["Kit"][];
         };
         /** @description Some of a device sold together. */

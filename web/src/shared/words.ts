@@ -51,6 +51,11 @@ export function speed(mbps: number | null | undefined): string {
   return mbps > 0 && mbps < 9.95 ? mbps.toFixed(1) : mbps.toFixed(0)
 }
 
+/** A price in the family's money, whose name nobody need say. */
+export function money(price: number | null | undefined): string {
+  return price === null || price === undefined ? '–' : price.toFixed(price % 1 ? 2 : 0)
+}
+
 /** A change in percent with its sign; what is many times as much is told so. */
 export function percent(change: number | null | undefined): string {
   if (change === null || change === undefined) return '–'

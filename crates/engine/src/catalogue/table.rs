@@ -375,6 +375,19 @@ pub fn key_of(name: &str) -> String {
     format!("own_{}", words.join("_").chars().take(60).collect::<String>())
 }
 
+/// Gives each kit without a key one made of its name, which none of these has.
+pub fn name_keys(list: &mut [Kit]) {
+    for index in 0..list.len() {
+        if list[index].key.is_empty() {
+            let plain = key_of(&list[index].name);
+            let taken = |key: &str| list.iter().any(|own| own.key == key);
+            let numbered = (2..).map(|number| format!("{plain}_{number}"));
+            let free = std::iter::once(plain.clone()).chain(numbered).find(|key| !taken(key));
+            list[index].key = free.unwrap_or_default();
+        }
+    }
+}
+
 /// Reads a table of kit. What it says of bands, ports and the like is checked with the home it goes to.
 ///
 /// # Errors

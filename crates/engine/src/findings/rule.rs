@@ -142,7 +142,7 @@ rules! {
     /// A cable that lies loose.
     LooseCable, CommonPractice, 0.1, "A loose cable shows what a laid one would do; people trip over it, and it is gone the day after.";
     /// More cables than ports.
-    NoFreePort, Standard, 2.0, "A device has the ports it has; what finds none is not connected.";
+    NoFreePort, Computed, 2.0, "A device has the ports it has; what finds none is not connected.";
     /// Ports that feed less than hangs on them.
     TooLittlePower, Standard, 2.0, "A port that feeds gives so much and no more (IEEE 802.3, power over Ethernet); what gets too little starts again and again.";
     /// Indoor kit outdoors.

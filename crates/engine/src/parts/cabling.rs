@@ -11,6 +11,8 @@ use utoipa::ToSchema;
 use crate::geometry::parts::Guess;
 use crate::geometry::{Plan, PlanRoom, Rect, Wall};
 
+// Source of all that follows but the slack: engineering estimates (`docs/MODEL.md`, section 3). They decide whether one would rather walk round.
+
 /// Side of a cell of the grid that ways are looked for on, m.
 const CELL: f64 = 0.25;
 /// A cable lies along a wall when it is no farther from it than this, m.
@@ -100,7 +102,8 @@ enum Step {
     Floor,
 }
 
-struct Grid<'a> {
+/// The ways that cables may take in a house: a grid of 25 cm, made once for all of them.
+pub struct Ways<'a> {
     plan: &'a Plan,
     west: f64,
     north: f64,
@@ -110,41 +113,8 @@ struct Grid<'a> {
     rooms: Vec<Option<usize>>,
     /// Whether a cell lies along a wall.
     along: Vec<bool>,
-    asked: Asked,
     /// The level that the ground around the house belongs to.
     ground: usize,
-}
-
-/// The shortest way of a cable between two places; none where the places are in no room, or nothing leads from one to the other.
-///
-/// Corners are those of a grid of 25 cm, so that a length is true to about half a metre.
-///
-/// # Complexity
-/// O(cells log cells), 16 cells a square metre.
-#[must_use]
-pub fn route(plan: &Plan, from: &Position, to: &Position, asked: Asked) -> Option<Route> {
-    let grid = Grid::new(plan, asked)?;
-    let (start, end) = (grid.cell_at(from)?, grid.cell_at(to)?);
-    let (mut best, mut came) = (vec![f64::INFINITY; grid.rooms.len()], vec![None; grid.rooms.len()]);
-    let mut heap = BinaryHeap::from([Next { cost: 0.0, cell: start }]);
-    best[start] = 0.0;
-    while let Some(Next { cost, cell }) = heap.pop() {
-        if cell == end {
-            break;
-        }
-        if cost > best[cell] {
-            continue;
-        }
-        for (next, length, step) in grid.steps(cell) {
-            let seems = cost + grid.seems(cell, next, length, step);
-            if seems < best[next] {
-                best[next] = seems;
-                came[next] = Some((cell, length, step));
-                heap.push(Next { cost: seems, cell: next });
-            }
-        }
-    }
-    best[end].is_finite().then(|| grid.route(start, end, &came, (from.height_m, to.height_m)))
 }
 
 #[derive(PartialEq)]
@@ -165,8 +135,13 @@ impl PartialOrd for Next {
     }
 }
 
-impl<'a> Grid<'a> {
-    fn new(plan: &'a Plan, asked: Asked) -> Option<Self> {
+impl<'a> Ways<'a> {
+    /// The ways of a house; none while nothing is drawn.
+    ///
+    /// # Complexity
+    /// O(cells x rooms), 16 cells a square metre.
+    #[must_use]
+    pub fn new(plan: &'a Plan) -> Option<Self> {
         let all: Rect = plan.rooms.iter().map(PlanRoom::bounds).reduce(|a, b| a.around(&b))?;
         let (west, north) = (all.x - MARGIN, all.y - MARGIN);
         let columns = ((all.width + 2.0 * MARGIN) / CELL).ceil() as usize;
@@ -181,7 +156,6 @@ impl<'a> Grid<'a> {
             rows,
             rooms: Vec::new(),
             along: Vec::new(),
-            asked,
             ground: outdoors.unwrap_or_else(lowest_over_ground),
         };
         for level in 0..plan.levels.len() {
@@ -192,6 +166,37 @@ impl<'a> Grid<'a> {
         }
         grid.along = (0..grid.rooms.len()).map(|cell| grid.is_along(cell)).collect();
         Some(grid)
+    }
+
+    /// The shortest way of a cable between two places; none where the places are in no room, or nothing leads from one to the other.
+    ///
+    /// Corners are those of the grid, so that a length is true to about half a metre.
+    ///
+    /// # Complexity
+    /// O(cells log cells), and the walls of a level at each border of a room.
+    #[must_use]
+    pub fn route(&self, from: &Position, to: &Position, asked: Asked) -> Option<Route> {
+        let (start, end) = (self.cell_at(from)?, self.cell_at(to)?);
+        let (mut best, mut came) = (vec![f64::INFINITY; self.rooms.len()], vec![None; self.rooms.len()]);
+        let mut heap = BinaryHeap::from([Next { cost: 0.0, cell: start }]);
+        best[start] = 0.0;
+        while let Some(Next { cost, cell }) = heap.pop() {
+            if cell == end {
+                break;
+            }
+            if cost > best[cell] {
+                continue;
+            }
+            for (next, length, step) in self.steps(cell, asked) {
+                let seems = cost + self.seems(cell, next, length, step, asked);
+                if seems < best[next] {
+                    best[next] = seems;
+                    came[next] = Some((cell, length, step));
+                    heap.push(Next { cost: seems, cell: next });
+                }
+            }
+        }
+        best[end].is_finite().then(|| self.told(start, end, &came, (from.height_m, to.height_m)))
     }
 
     fn a_level(&self) -> usize {
@@ -234,7 +239,7 @@ impl<'a> Grid<'a> {
         self.rooms[cell].is_none_or(|room| self.plan.rooms[room].outdoors)
     }
 
-    fn steps(&self, cell: usize) -> impl Iterator<Item = (usize, f64, Step)> + '_ {
+    fn steps(&self, cell: usize, asked: Asked) -> impl Iterator<Item = (usize, f64, Step)> + '_ {
         let own = cell % self.a_level();
         let (column, row) = (own % self.columns, own / self.columns);
         let beside = [
@@ -249,7 +254,7 @@ impl<'a> Grid<'a> {
         let below = level.checked_sub(1).map(|below| (cell - self.a_level(), below));
         let upright = [above, below].into_iter().flatten().filter_map(move |(next, lower)| {
             let height = self.plan.levels[lower].height;
-            Some((next, height, self.through_floor(cell.min(next), cell.max(next))?))
+            Some((next, height, self.through_floor(cell.min(next), cell.max(next), asked)?))
         });
         flat.chain(upright)
     }
@@ -285,7 +290,7 @@ impl<'a> Grid<'a> {
     }
 
     /// The step from a cell to the one over it; none where one of them is in no room.
-    fn through_floor(&self, lower: usize, upper: usize) -> Option<Step> {
+    fn through_floor(&self, lower: usize, upper: usize, asked: Asked) -> Option<Step> {
         let (Some(below), Some(above)) = (self.rooms[lower], self.rooms[upper]) else { return None };
         let rooms = &self.plan.rooms;
         if rooms[below].outdoors || rooms[above].outdoors {
@@ -294,7 +299,7 @@ impl<'a> Grid<'a> {
         let (x, y) = self.middle(lower);
         let level = self.level(upper);
         let by_hand = |room: RoomId| rooms[below].id == room || rooms[above].id == room;
-        match self.asked.riser {
+        match asked.riser {
             // By hand: through the floor of that room, and of no other.
             Some(room) if self.plan.room(room).is_some() => {
                 (by_hand(room) && self.along[lower] && self.along[upper]).then_some(Step::Floor)
@@ -313,8 +318,8 @@ impl<'a> Grid<'a> {
     }
 
     /// How long a step seems to somebody who chooses the way.
-    fn seems(&self, cell: usize, next: usize, length: f64, step: Step) -> f64 {
-        let drilled = |worth: f64| if self.asked.may_drill { worth } else { FORBIDDEN + worth };
+    fn seems(&self, cell: usize, next: usize, length: f64, step: Step, asked: Asked) -> f64 {
+        let drilled = |worth: f64| if asked.may_drill { worth } else { FORBIDDEN + worth };
         let ground = |cell: usize| if self.is_outdoors(cell) { OUTDOORS } else { 1.0 };
         match step {
             Step::Plain if self.along[cell] && self.along[next] => length * ground(next),
@@ -324,11 +329,12 @@ impl<'a> Grid<'a> {
             Step::Wall(index) if self.plan.walls[index].envelope => length + drilled(OUTER_WALL_WORTH),
             Step::Wall(_) => length + drilled(WALL_WORTH),
             // One who asked for a riser has decided to drill there.
-            Step::Floor => length + if self.asked.riser.is_some() { 0.0 } else { drilled(FLOOR_WORTH) },
+            Step::Floor => length + if asked.riser.is_some() { 0.0 } else { drilled(FLOOR_WORTH) },
         }
     }
 
-    fn route(
+    /// The way that was found, as it is told.
+    fn told(
         &self,
         start: usize,
         end: usize,

@@ -10,7 +10,7 @@ use busy_hen_units::{MbitPerSec, Metres};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::cabling::{Asked, Route, route};
+use super::cabling::{Asked, Route, Ways};
 use super::ports::{FedBy, PortMap, fed_by, port_maps};
 use crate::catalogue::{Catalogue, Kit};
 use crate::geometry::Plan;
@@ -247,8 +247,7 @@ fn pair_lines(setup: &Setup, catalogue: &Catalogue) -> Vec<PartLine> {
 }
 
 /// Whether a device wears other aerials than its kit comes with; where they point does not count.
-#[must_use]
-pub fn wears_spare_aerial(device: &Device, kit: &Kit) -> bool {
+fn wears_spare_aerial(device: &Device, kit: &Kit) -> bool {
     match (&device.aerial, &kit.aerial) {
         (Aerial::BuiltIn, Aerial::BuiltIn) => false,
         (Aerial::Rods { gain_dbi: own, .. }, Aerial::Rods { gain_dbi: usual, .. })
@@ -292,18 +291,15 @@ fn feed_lines(setup: &Setup, catalogue: &Catalogue) -> Vec<PartLine> {
 /// The cables of a setup with their ways.
 fn cables(home: &Home, setup: &Setup, plan: &Plan, ports: &[PortMap]) -> Vec<CableRun> {
     let may_drill = home.brief.may_drill;
+    let ways = Ways::new(plan);
     let mut runs = Vec::new();
     for device in &setup.devices {
         let Some(uplink) = &device.uplink else { continue };
         let Via::Cable { class, loose, riser } = uplink.via else { continue };
         let Some(upstream) = setup.device(uplink.to) else { continue };
         // A loose cable for a trial goes where a foot can, and nothing is drilled for it.
-        let way = route(
-            plan,
-            &upstream.at,
-            &device.at,
-            Asked { may_drill: may_drill && !loose, riser: riser.filter(|_| !loose) },
-        );
+        let asked = Asked { may_drill: may_drill && !loose, riser: riser.filter(|_| !loose) };
+        let way = ways.as_ref().and_then(|ways| ways.route(&upstream.at, &device.at, asked));
         let port = ports.iter().find(|own| own.device_id == upstream.id);
         let port = port.and_then(|own| own.used.iter().find(|used| used.device_id == device.id)).map(|used| used.port);
         runs.push(CableRun {

@@ -4,6 +4,6 @@ pub mod cabling;
 pub mod list;
 pub mod ports;
 
-pub use cabling::{Route, route};
-pub use list::{PartLine, Parts, parts};
+pub use cabling::{Route, Ways};
+pub use list::{Parts, parts};
 pub use ports::{FedBy, PortMap, fed_by, port_maps};

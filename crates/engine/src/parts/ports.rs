@@ -112,7 +112,7 @@ fn port_map(device: &Device, setup: &Setup, catalogue: &Catalogue) -> Option<Por
         let kit = setup.device(own.device_id).and_then(|own| catalogue.kit(&own.kit.0));
         kit.filter(|_| own.feeds).and_then(|kit| kit.facts.needs_w).unwrap_or_default()
     };
-    let needs = used.iter().map(needs_of).fold(Watts::default(), |a, b| Watts::new(a.get() + b.get()));
+    let needs = used.iter().map(needs_of).sum::<Watts>();
     let (short, short_of_power) = short(device, kit, &used, needs, twice);
     Some(PortMap {
         device_id: device.id,

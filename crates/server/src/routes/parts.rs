@@ -4,7 +4,7 @@ use actix_web::http::{StatusCode, header};
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, get, post, put};
 use busy_hen_engine::catalogue::kit;
-use busy_hen_engine::catalogue::table::{read_kit, write_kit};
+use busy_hen_engine::catalogue::table::{name_keys, read_kit, write_kit};
 use busy_hen_engine::check::check;
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::parts::{Parts, parts};
@@ -48,7 +48,7 @@ pub async fn setup_parts(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) ->
 pub async fn setup_parts_csv(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> Result<HttpResponse, ApiError> {
     let (home, list) = parts_of(&state, *ids).await?;
     let letter = home.setup(ids.1).map_or("", |setup| setup.letter.as_str());
-    let text = parts_csv(&list).map_err(|error| ApiError::Internal(error.to_string()))?;
+    let text = parts_csv(&list, home.units).map_err(|error| ApiError::Internal(error.to_string()))?;
     table(&format!("{} {letter} parts", home.name), text)
 }
 
@@ -63,7 +63,7 @@ fn table(name: &str, text: String) -> Result<HttpResponse, ApiError> {
 #[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct OwnKit {
-    /// All of it.
+    /// All of it; one with an empty key gets one made of its name.
     pub kit: Vec<Kit>,
 }
 
@@ -85,7 +85,8 @@ pub async fn put_own_kit(
     (base, sender): (Base, Sender),
     own: Body<OwnKit>,
 ) -> Result<HttpResponse, ApiError> {
-    let own = own.into_inner();
+    let mut own = own.into_inner();
+    name_keys(&mut own.kit);
     let change = |home: &mut Home| -> Result<(), ApiError> {
         home.own_kit = own.kit;
         Ok(check(home)?)

@@ -130,6 +130,16 @@ where
         self.ask(method, path, body, With { base: Some(&base), ..With::default() }).await
     }
 
+    /// Holds a refusal to its status and code, and to be a problem document that says something.
+    pub async fn refused(&self, method: Method, path: &str, body: Option<String>, status: u16, code: &str) {
+        let (got, kind, text) = self.raw(method.clone(), path, body).await;
+        assert_eq!(got.as_u16(), status, "{method} {path}: {text}");
+        assert!(kind.starts_with("application/problem+json"), "{path}: {kind}");
+        let problem: Value = serde_json::from_str(&text).unwrap();
+        assert_eq!(problem["code"], code, "{path}");
+        assert!(problem["detail"].as_str().unwrap().len() > 10, "{path}");
+    }
+
     pub async fn send_with(&self, method: Method, path: &str, body: Value, with: With<'_>) -> (StatusCode, Value) {
         let (status, _, text) = self.ask(method, path, Some(body.to_string()), with).await;
         (status, serde_json::from_str(&text).unwrap_or(Value::Null))

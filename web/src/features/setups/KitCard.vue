@@ -3,14 +3,13 @@ import { computed } from 'vue'
 
 import type { Kit, LengthUnit } from '../../api/types'
 import { WANTS } from '../../shared/wants'
-import { area, modeWord, speed } from '../../shared/words'
+import { area, modeWord, money, speed } from '../../shared/words'
 
 /** What is known of a type of device. */
 const props = defineProps<{ kit: Kit; units: LengthUnit; own: boolean }>()
 const emit = defineEmits<{ place: []; series: []; describe: []; remove: [] }>()
 
 const facts = computed(() => props.kit.facts ?? {})
-const money = (price: number) => price.toFixed(price % 1 ? 2 : 0)
 const about = computed(() => (props.own ? '' : 'about '))
 const WARMTH = { cool: 'hardly warm', warm: 'warm to the hand', hot: 'hot: it wants air around it' }
 const WEATHER = {

@@ -2,7 +2,7 @@
 import { StorageSerializers, useSessionStorage } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, shallowRef } from 'vue'
 
-import { answer, api, type ApiProblem } from '../../api/client'
+import { api } from '../../api/client'
 import type { Kit, LengthUnit } from '../../api/types'
 import { useBench, useHome } from '../bench'
 import KitCard from './KitCard.vue'
@@ -105,47 +105,20 @@ function describe(kit?: Kit) {
         }
 }
 
-function keyOf(name: string): string {
-  const plain = name
-    .toLowerCase()
-    .replace(/[^\p{L}\p{N}]+/gu, '_')
-    .replace(/^_|_$/g, '')
-  const taken = (key: string) => all.value.some((kit) => kit.key === key)
-  let key = `own_${plain}`.slice(0, 60)
-  for (let n = 2; taken(key); n += 1) key = `own_${plain}`.slice(0, 56) + `_${n}`
-  return key
-}
-
-async function send(kit: Kit[]): Promise<boolean> {
-  try {
-    const revision = home.view.value?.revision ?? 0
-    const got = await answer(
-      api.PUT('/api/homes/{home}/own-kit', {
-        params: { path: { home: home.id }, header: { 'If-Match': `"${revision}"` } },
-        body: { kit },
-      }),
-    )
-    home.take(got)
-    return true
-  } catch (error) {
-    const { faults = [], message } = error as ApiProblem
-    problem.value = faults[0]?.message ?? message
-    return false
-  }
-}
+const send = (kit: Kit[]) =>
+  home.change((header) =>
+    api.PUT('/api/homes/{home}/own-kit', { params: { path: { home: home.id }, header }, body: { kit } }),
+  )
 
 async function keep(kit: Kit) {
-  const whole = { ...kit, key: kit.key || keyOf(kit.name) }
-  const others = own.value.filter((one) => one.key !== whole.key)
-  if (await send([...others, whole])) {
-    close()
-    looked.value = whole.key
-  }
+  const done = await send([...own.value.filter((one) => !kit.key || one.key !== kit.key), kit])
+  problem.value = done ? '' : home.problem.value
+  if (!done) return
+  close()
+  looked.value = kit.key || (own.value.at(-1)?.key ?? '')
 }
 
-async function takeOut(kit: Kit) {
-  if (!(await send(own.value.filter((one) => one.key !== kit.key)))) home.problem.value = problem.value
-}
+const takeOut = (kit: Kit) => send(own.value.filter((one) => one.key !== kit.key))
 
 async function takeTable(event: Event) {
   const input = event.target as HTMLInputElement

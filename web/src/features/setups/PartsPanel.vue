@@ -3,7 +3,7 @@ import { onBeforeUnmount, watch } from 'vue'
 
 import { api } from '../../api/client'
 import type { Parts } from '../../api/types'
-import { speed } from '../../shared/words'
+import { money, speed } from '../../shared/words'
 import { useBench, useHome } from '../bench'
 import { useOfSetup } from './useOfSetup'
 
@@ -18,8 +18,6 @@ const parts = useOfSetup<Parts>((setup) =>
 // While it is open, the map shows the ways of its cables.
 watch(parts, (now) => (bench.ways = now?.cables ?? []))
 onBeforeUnmount(() => (bench.ways = []))
-
-const money = (price: number | null | undefined) => (price == null ? '–' : price.toFixed(price % 1 ? 2 : 0))
 </script>
 
 <template>
