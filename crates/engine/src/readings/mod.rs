@@ -2,8 +2,10 @@
 
 pub mod compare;
 pub mod conditions;
+pub mod interval;
 pub mod marks;
 pub mod rank_test;
+pub mod ratio;
 pub mod rush;
 pub mod summary;
 pub mod words;

@@ -2,6 +2,8 @@
 
 use std::f64::consts::PI;
 
+/// A speed below this is as good as none, Mb/s, and a delay, ms.
+pub const NOTHING: f64 = 0.1;
 /// Pooled runs with ties up to which every arrangement is counted.
 const EXACT_WITH_TIES: usize = 60;
 /// Fewest runs of an arm that can show anything at the 5 % level with ties or without.
@@ -47,6 +49,13 @@ fn smaller_u(a: &[f64], b: &[f64]) -> usize {
 /// Arrangements by U are the coefficients of the Gaussian binomial `prod (1 - q^(n+i)) / (1 - q^i)`, i from 1 to m.
 #[must_use]
 pub fn probability(m: usize, n: usize, u: usize) -> f64 {
+    let counts = arrangements(m, n);
+    let up_to: f64 = counts.iter().take(u + 1).sum();
+    (2.0 * up_to / counts.iter().sum::<f64>()).min(1.0)
+}
+
+/// Arrangements of two samples without ties by U.
+fn arrangements(m: usize, n: usize) -> Vec<f64> {
     let (m, n) = (m.min(n), m.max(n));
     let mut counts = vec![0.0; m * n + 1];
     counts[0] = 1.0;
@@ -58,8 +67,7 @@ pub fn probability(m: usize, n: usize, u: usize) -> f64 {
             counts[place] += counts[place - i];
         }
     }
-    let up_to: f64 = counts.iter().take(u + 1).sum();
-    (2.0 * up_to / counts.iter().sum::<f64>()).min(1.0)
+    counts
 }
 
 /// Twice the midrank of each pooled value, so that all are whole numbers.
@@ -78,47 +86,141 @@ fn rank_sums(a: &[f64], pooled: &[f64], ranks: &[usize]) -> (usize, usize) {
     (a.iter().map(of).sum(), a.len() * (pooled.len() + 1))
 }
 
-/// Midranks over every way to deal the pooled values, counted by their sums.
-fn with_ties(a: &[f64], pooled: &[f64]) -> f64 {
-    let ranks = twice_midranks(pooled);
-    let (seen, middle) = rank_sums(a, pooled, &ranks);
-    let most = 2 * a.len() * pooled.len();
-    // Ways to deal so many values with such a sum.
-    let mut ways = vec![vec![0.0f64; most + 1]; a.len() + 1];
+/// Ways to deal so many of the pooled values, by twice their rank sum.
+fn dealt(count: usize, ranks: &[usize]) -> Vec<f64> {
+    let most: usize = ranks.iter().rev().take(count).sum();
+    let mut ways = vec![vec![0.0f64; most + 1]; count + 1];
     ways[0][0] = 1.0;
-    for rank in &ranks {
-        for dealt in (1..=a.len()).rev() {
+    for rank in ranks {
+        for dealt in (1..=count).rev() {
             let (before, now) = ways.split_at_mut(dealt);
             for sum in (*rank..=most).rev() {
                 now[0][sum] += before[dealt - 1][sum - rank];
             }
         }
     }
+    ways.swap_remove(count)
+}
+
+/// Midranks over every way to deal the pooled values, counted by their sums.
+fn with_ties(a: &[f64], pooled: &[f64]) -> f64 {
+    let ranks = twice_midranks(pooled);
+    let (seen, middle) = rank_sums(a, pooled, &ranks);
+    as_far(&dealt(a.len(), &ranks), seen, middle)
+}
+
+/// Part of all ways whose sum is at least as far from its middle.
+fn as_far(ways: &[f64], seen: usize, middle: usize) -> f64 {
     let apart = seen.abs_diff(middle);
-    let last = &ways[a.len()];
-    let as_far: f64 = last.iter().enumerate().filter(|(sum, _)| sum.abs_diff(middle) >= apart).map(|(_, w)| w).sum();
-    as_far / last.iter().sum::<f64>()
+    let far: f64 = ways.iter().enumerate().filter(|(sum, _)| sum.abs_diff(middle) >= apart).map(|(_, ways)| ways).sum();
+    far / ways.iter().sum::<f64>()
+}
+
+/// Variance of twice the rank sum of a sample, with its ties.
+fn doubled_variance(m: f64, n: f64, ranks: &[usize]) -> f64 {
+    let total = m + n;
+    let mut ties = 0.0;
+    let mut from = 0;
+    while from < ranks.len() {
+        let same = ranks[from..].iter().take_while(|rank| **rank == ranks[from]).count();
+        ties += (same as f64).powi(3) - same as f64;
+        from += same;
+    }
+    4.0 * m * n / 12.0 * (total + 1.0 - ties / (total * (total - 1.0)))
+}
+
+/// Probability that a sum lies so far from its middle, by the normal approximation corrected for steps.
+fn normal(apart: usize, doubled_variance: f64) -> f64 {
+    if doubled_variance <= 0.0 {
+        return 1.0;
+    }
+    let apart = (apart as f64 - 1.0).max(0.0);
+    libm::erfc(apart / (2.0 * doubled_variance).sqrt()).min(1.0)
 }
 
 /// The normal approximation with its corrections for ties and for steps.
 fn approximate(a: &[f64], pooled: &[f64]) -> f64 {
     let ranks = twice_midranks(pooled);
     let (seen, middle) = rank_sums(a, pooled, &ranks);
-    let total = pooled.len() as f64;
-    let (m, n) = (a.len() as f64, total - a.len() as f64);
-    let mut ties = 0.0;
-    let mut from = 0;
-    while from < pooled.len() {
-        let same = ranks[from..].iter().take_while(|rank| **rank == ranks[from]).count();
-        ties += (same as f64).powi(3) - same as f64;
-        from += same;
+    let m = a.len() as f64;
+    normal(seen.abs_diff(middle), doubled_variance(m, pooled.len() as f64 - m, &ranks))
+}
+
+/// Strata up to which all arrangements of all of them are counted together.
+const EXACT_STRATA: usize = 6;
+
+/// Pairs of samples that are compared each within itself: visits, or rooms.
+#[derive(Debug, Clone)]
+pub struct Strata {
+    seen: usize,
+    middle: usize,
+    /// Ways by the sum over all strata; none when there are too many to count.
+    ways: Option<Vec<f64>>,
+    doubled_variance: f64,
+    /// Arrangements in all.
+    arrangements: f64,
+}
+
+impl Strata {
+    /// Of these pairs of samples; one with an empty sample says nothing.
+    ///
+    /// # Complexity
+    /// As the test of one pair for each, and O(sums^2) to put up to six of them together
+    #[must_use]
+    pub fn new(pairs: &[(Vec<f64>, Vec<f64>)]) -> Self {
+        let pairs = || pairs.iter().filter(|(a, b)| !a.is_empty() && !b.is_empty());
+        let counted = pairs().count() <= EXACT_STRATA && pairs().all(|(a, b)| a.len() + b.len() <= EXACT_WITH_TIES);
+        let mut own =
+            Self { seen: 0, middle: 0, ways: counted.then(|| vec![1.0]), doubled_variance: 0.0, arrangements: 1.0 };
+        for (a, b) in pairs() {
+            let mut pooled: Vec<f64> = a.iter().chain(b).copied().collect();
+            pooled.sort_by(f64::total_cmp);
+            let ranks = twice_midranks(&pooled);
+            let (seen, middle) = rank_sums(a, &pooled, &ranks);
+            own.seen += seen;
+            own.middle += middle;
+            own.doubled_variance += doubled_variance(a.len() as f64, b.len() as f64, &ranks);
+            own.arrangements *= (1..=a.len()).map(|i| (b.len() + i) as f64 / i as f64).product::<f64>();
+            if let Some(ways) = &own.ways {
+                own.ways = Some(convolved(ways, &dealt(a.len(), &ranks)));
+            }
+        }
+        own
     }
-    let variance = m * n / 12.0 * (total + 1.0 - ties / (total * (total - 1.0)));
-    if variance <= 0.0 {
-        return 1.0;
+
+    /// Two-sided probability that chance alone sets the samples so far apart over all strata.
+    ///
+    /// # Source
+    /// Stratified rank sums (van Elteren 1960, without weights), exact for up to six strata.
+    #[must_use]
+    pub fn probability(&self) -> f64 {
+        match &self.ways {
+            Some(ways) => as_far(ways, self.seen, self.middle),
+            None => normal(self.seen.abs_diff(self.middle), self.doubled_variance),
+        }
     }
-    let apart = (seen.abs_diff(middle) as f64 / 2.0 - 0.5).max(0.0);
-    libm::erfc(apart / (2.0 * variance).sqrt()).min(1.0)
+
+    /// The least that this can be with so many values.
+    #[must_use]
+    pub fn least_probability(&self) -> f64 {
+        (2.0 / self.arrangements).min(1.0)
+    }
+}
+
+fn convolved(a: &[f64], b: &[f64]) -> Vec<f64> {
+    let mut sums = vec![0.0; a.len() + b.len() - 1];
+    for (i, x) in a.iter().enumerate().filter(|(_, x)| **x > 0.0) {
+        for (j, y) in b.iter().enumerate() {
+            sums[i + j] += x * y;
+        }
+    }
+    sums
+}
+
+/// Ways to arrange samples of these sizes by how many pairs the second wins in all.
+#[must_use]
+pub fn null_without_ties(sizes: impl Iterator<Item = (usize, usize)>) -> Vec<f64> {
+    sizes.fold(vec![1.0], |all, (m, n)| convolved(&all, &arrangements(m, n)))
 }
 
 /// Runs each of two setups needs, so that a ratio of this size between them is seen in four of five tries at the 5 % level, when runs
