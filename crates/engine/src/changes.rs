@@ -34,6 +34,12 @@ pub fn changes(before: &Home, after: &Home) -> Vec<Change> {
         "the job was put away or taken out",
         false,
     );
+    list.when(
+        before.tables_alone != after.tables_alone,
+        "learning from readings on or off",
+        "learning from readings was switched on or off",
+        false,
+    );
     let order = |home: &Home, other: &Home| -> Vec<SetupId> {
         home.setups.iter().map(|own| own.id).filter(|id| other.setup(*id).is_some()).collect()
     };

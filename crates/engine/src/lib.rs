@@ -15,6 +15,7 @@ pub mod check;
 pub mod findings;
 pub mod geometry;
 pub mod kept;
+pub mod learning;
 pub mod measuring;
 pub mod needs;
 pub mod parts;

@@ -106,6 +106,9 @@ pub struct Home {
     /// Whether the job is put away.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub archived: bool,
+    /// Whether predictions go by the tables alone, whatever was measured in the home.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub tables_alone: bool,
     /// Of a made-up home that ships as an example: where to begin with it; none for a real job.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub example: Option<String>,
@@ -126,6 +129,7 @@ impl Home {
             setups: Vec::new(),
             in_force: None,
             archived: false,
+            tables_alone: false,
             example: None,
         }
     }

@@ -53,7 +53,7 @@ const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inlin
 /// All endpoints under `/api`.
 pub fn configure(config: &mut ServiceConfig<'_>) {
     use routes::{
-        catalogue, compare, files, homes, house, jobs, lock, parts, phones, pictures, predict, rounds, setups,
+        catalogue, compare, files, homes, house, jobs, learning, lock, parts, phones, pictures, predict, rounds, setups,
     };
     config
         .service(catalogue::catalogue)
@@ -96,6 +96,9 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(setups::make_series)
         .service(setups::order_setups)
         .service(setups::put_in_force)
+        .service(learning::learnt)
+        .service(learning::put_tables_alone)
+        .service(learning::next)
         .service(parts::setup_parts)
         .service(parts::setup_parts_csv)
         .service(parts::put_own_kit)

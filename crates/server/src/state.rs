@@ -1,15 +1,16 @@
 //! What handlers share: storage, what was worked out before, readings read before, walks and computations under way.
 
 use std::collections::HashMap;
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
 use busy_hen_engine::kept::Bounded;
+use busy_hen_engine::learning::{Learnt, Taken, learn};
 use busy_hen_engine::predict::Kept;
 use busy_hen_engine::predict::ledger::Measured;
 use busy_hen_engine::readings::Conditions;
 use busy_hen_engine::readings::conditions::{Group, choose, groups};
 use busy_hen_engine::route::{Tested, TestedSetup};
-use busy_hen_home::{HomeId, Round, RoundId, Run, SetupId, TestKind, local_day};
+use busy_hen_home::{Home, HomeId, Round, RoundId, Run, SetupId, TestKind, local_day};
 use busy_hen_measure::FarSide;
 use busy_hen_store::{RoundRecord, Store};
 use jiff::Timestamp;
@@ -65,6 +66,7 @@ pub struct Readings {
     /// Runs by round.
     pub runs: HashMap<RoundId, Vec<Run>>,
     measured: Mutex<HashMap<(SetupId, Conditions), Arc<Measured>>>,
+    learnt: OnceLock<Option<Arc<Learnt>>>,
 }
 
 impl AppState {
@@ -112,7 +114,7 @@ impl AppState {
         let rounds = self.store.rounds(home).await?;
         let runs = self.store.runs_of_home(home).await?;
         let weight = HOME_WEIGHT + runs.values().map(Vec::len).sum::<usize>();
-        let readings = Arc::new(Readings { rounds, runs, measured: Mutex::default() });
+        let readings = Arc::new(Readings { rounds, runs, ..Readings::default() });
         // What was read belongs to the number only when nothing was stored meanwhile.
         if self.store.standing(home).await? != standing {
             return Ok(readings);
@@ -156,6 +158,25 @@ impl Readings {
                 asked: Some(asked.clone()),
             })
         }))
+    }
+
+    /// What readings taught of the home; worked out when first asked for.
+    pub fn learnt(&self, kept: &Kept) -> Option<Arc<Learnt>> {
+        let learnt = || {
+            let taken: Vec<Taken<'_>> = self
+                .rounds
+                .iter()
+                .map(|record| Taken { round: &record.round, home: &record.tested.home, runs: self.of(record.round.id) })
+                .collect();
+            learn(&taken, kept).map(Arc::new)
+        };
+        self.learnt.get_or_init(learnt).clone()
+    }
+
+    /// What is known before a question about the home is asked: with what readings taught, unless it goes by the tables alone.
+    #[must_use]
+    pub fn kept(&self, kept: &Kept, home: &Home) -> Kept {
+        kept.having(if home.tables_alone { None } else { self.learnt(kept) })
     }
 
     /// What was tested, by setup.

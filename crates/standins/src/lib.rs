@@ -5,7 +5,7 @@
 
 pub mod kit;
 pub mod line;
-mod other_law;
+pub mod other_law;
 pub mod samples;
 pub mod truth;
 pub mod walker;

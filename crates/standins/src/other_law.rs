@@ -97,13 +97,15 @@ impl Hidden {
 }
 
 /// What a device sends less or more than its sheet says, and the shadows that its signal leaves in the house.
-pub(crate) struct Shadows {
+pub struct Shadows {
     device_db: f64,
     waves: Vec<[f64; 4]>,
 }
 
 impl Shadows {
-    pub(crate) fn new(rng: &mut ChaCha8Rng) -> Self {
+    /// Those that this randomness makes.
+    #[must_use]
+    pub fn new(rng: &mut ChaCha8Rng) -> Self {
         let wave = |rng: &mut ChaCha8Rng| {
             let mut step = || normal(rng, 1.0 / SHADOW_M);
             let (x, y, z) = (step(), step(), step());
@@ -112,12 +114,19 @@ impl Shadows {
         Self { device_db: normal(rng, DEVICE_ERROR_DB), waves: (0..WAVES).map(|_| wave(rng)).collect() }
     }
 
+    /// What all places lose more by the device.
+    #[must_use]
+    pub fn of_device(&self) -> Db {
+        Db::new(self.device_db)
+    }
+
     /// What a place loses more.
     ///
     /// # Source
     /// A sum of waves with normal wave numbers is a field whose correlation falls as a normal curve with distance (spectral method:
     /// Shinozuka and Deodatis 1991).
-    pub(crate) fn at(&self, at: Point) -> Db {
+    #[must_use]
+    pub fn at(&self, at: Point) -> Db {
         let sum: f64 = self.waves.iter().map(|[x, y, z, phase]| (x * at.x + y * at.y + z * at.z + phase).cos()).sum();
         Db::new(self.device_db + SHADOW_DB * (2.0 / WAVES as f64).sqrt() * sum)
     }

@@ -113,6 +113,24 @@ impl Truth {
         })
     }
 
+    /// What is heard at a place of every radio that the client could join, with the shadows of the house or without them: the latter is
+    /// what one hears who knows walls and devices and not what stands about.
+    #[must_use]
+    pub fn heard(&self, setup: &Setup, question: &Question, at: Point, shadowed: bool) -> Vec<(DeviceId, Band, Dbm)> {
+        let nothing = |_: &[Node], _: (usize, usize), _: Megahertz| Db::new(80.0);
+        let when = (question.day, question.reach);
+        let network = Network::over_losses(&self.home, setup, &self.plan, when, &nothing, &self.tables);
+        let accesses = network.accesses(question.client, question.band, &self.tables);
+        let losses = self.losses(&network, &accesses, at);
+        let of = |(access, loss): (&Access, Db)| {
+            let (node, frequency) = (&network.nodes[access.node], access.block.centre);
+            let shadows = self.shadows(node.id, frequency);
+            let loss = if shadowed { loss } else { loss - shadows.at(at) + shadows.of_device() };
+            (node.id, access.band, access.table.at(loss).rssi)
+        };
+        accesses.iter().zip(losses).map(of).collect()
+    }
+
     fn losses(&self, network: &Network<'_>, accesses: &[Access], at: Point) -> Vec<Db> {
         let of = |access: &Access| {
             let (node, frequency) = (&network.nodes[access.node], access.block.centre);

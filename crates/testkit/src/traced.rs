@@ -194,7 +194,10 @@ impl TracedHouse {
                 outdoors: false,
             })
             .collect();
-        let walls = house.walls.iter().flat_map(|wall| (0..house.levels).filter_map(|level| piece(house, wall, level)));
+        let walls =
+            house.walls.iter().enumerate().flat_map(|(index, wall)| {
+                (0..house.levels).filter_map(move |level| piece(house, (index, wall), level))
+            });
         let floors = house
             .floors
             .iter()
@@ -222,7 +225,7 @@ impl TracedHouse {
 }
 
 /// The part of a traced wall on one level; none when it is not there, or runs along neither axis.
-fn piece(house: &TracedHouse, wall: &TracedWall, level: usize) -> Option<Wall> {
+fn piece(house: &TracedHouse, (index, wall): (usize, &TracedWall), level: usize) -> Option<Wall> {
     let (low, high) = (level as f64 * house.storey, (level + 1) as f64 * house.storey);
     if wall.z1.min(high) - wall.z0.max(low) < house.storey / 2.0 {
         return None;
@@ -249,6 +252,7 @@ fn piece(house: &TracedHouse, wall: &TracedWall, level: usize) -> Option<Wall> {
             stands: if opening.state == "open" { Stands::Open } else { Stands::Shut },
             assumed: false,
             there: There::Always,
+            more: PerBand::default(),
             source: None,
         })
         .collect();
@@ -263,7 +267,13 @@ fn piece(house: &TracedHouse, wall: &TracedWall, level: usize) -> Option<Wall> {
         envelope: wall.outer,
         openings,
         more: PerBand::default(),
-        key: WallKey { room_id: RoomId::named("traced"), part: 0, side: Side::North, beyond: None, stretch: 0 },
+        key: WallKey {
+            room_id: RoomId::named(&format!("wall {index} of level {level}")),
+            part: 0,
+            side: Side::North,
+            beyond: None,
+            stretch: 0,
+        },
     })
 }
 

@@ -329,6 +329,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/learnt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What readings taught of a home, in words, with the readings that it comes from. */
+        get: operations["learnt"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/live": {
         parameters: {
             query?: never;
@@ -688,6 +705,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/setups/{setup}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The spots whose reading would teach most about whether needs are met in a setup, and the question whose answer would. */
+        post: operations["next"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/setups/{setup}/parts": {
         parameters: {
             query?: never;
@@ -767,6 +801,23 @@ export interface paths {
         put?: never;
         /** Makes the usual series of a kit, begun from where the line enters in this setup: alone, second unit by cable, by radio, in the weak room. */
         post: operations["make_series"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/tables-alone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Lets predictions of a home go by the tables alone, or by what readings taught as well. */
+        put: operations["put_tables_alone"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1176,6 +1227,11 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * @description What a lesson is about.
+         * @enum {string}
+         */
+        About: "material" | "part" | "radio" | "client" | "home" | "air" | "spot" | "odd";
         /**
          * @description Kind of line into the home.
          * @enum {string}
@@ -1924,6 +1980,17 @@ export interface components {
             /** @description Address of the page, with the token behind the `#`. */
             url: string;
         };
+        /** @description A question to the family whose answer decides something. */
+        DoorQuestion: {
+            /** @description What arrives there when it stands open. */
+            open_mbps: components["schemas"]["MbitPerSec"];
+            /** @description The room that it decides most for. */
+            room_id: components["schemas"]["RoomId"];
+            /** @description What arrives there when the door is shut. */
+            shut_mbps: components["schemas"]["MbitPerSec"];
+            /** @description In words. */
+            told: string;
+        };
         /**
          * @description How the doors stand during a round.
          * @enum {string}
@@ -1967,6 +2034,11 @@ export interface components {
             down_mbps?: components["schemas"]["MbitPerSec"] | null;
             /** @description The device it leads to. */
             to: components["schemas"]["DeviceId"];
+        };
+        /** @description A lesson with where the parts that it is about lie. */
+        DrawnLesson: components["schemas"]["Lesson"] & {
+            /** @description Its walls and openings. */
+            drawn: components["schemas"]["PointedPart"][];
         };
         /** @description A level as drawn. */
         DrawnLevel: {
@@ -2472,6 +2544,8 @@ export interface components {
             region: string;
             /** @description The setups, in the order they are shown. */
             setups: components["schemas"]["Setup"][];
+            /** @description Whether predictions go by the tables alone, whatever was measured in the home. */
+            tables_alone?: boolean;
             /** @description Unit in which lengths are shown. */
             units: components["schemas"]["LengthUnit"];
         };
@@ -2818,6 +2892,12 @@ export interface components {
             kind: "doubt";
         } | {
             /** @enum {string} */
+            kind: "known";
+        } | {
+            /** @enum {string} */
+            kind: "learnt";
+        } | {
+            /** @enum {string} */
             kind: "difference";
             /** @description That setup. */
             setup_id: components["schemas"]["SetupId"];
@@ -2842,6 +2922,23 @@ export interface components {
         } | {
             /** @description The floor under a level. */
             floor_under: components["schemas"]["LevelId"];
+        };
+        /** @description What readings taught of a home. */
+        LearntView: {
+            /** @description What was learnt, what matters most first. */
+            lessons: components["schemas"]["DrawnLesson"][];
+            /** @description Whether the product made up all that it was learnt from. */
+            made_up: boolean;
+            off_by_tables_db?: components["schemas"]["Db"] | null;
+            off_foretold_db?: components["schemas"]["Db"] | null;
+            /** @description Their rounds. */
+            rounds: components["schemas"]["RoundId"][];
+            /** @description The runs that it was learnt from. */
+            runs: components["schemas"]["RunId"][];
+            /** @description The spots where they were taken. */
+            spots: components["schemas"]["SpotId"][];
+            /** @description Whether predictions go by the tables alone all the same. */
+            tables_alone: boolean;
         };
         /** @description One room of the ledger. */
         LedgerRow: {
@@ -2887,6 +2984,20 @@ export interface components {
          * @enum {string}
          */
         LengthUnit: "m" | "ft";
+        /** @description One thing that readings taught. */
+        Lesson: {
+            /** @description What it is about. */
+            about: components["schemas"]["About"];
+            /** @description By how much more is lost than was thought; less when negative. */
+            more_db: components["schemas"]["Db"];
+            /** @description Walls, openings and floors that it is about, to be shown on the drawing. */
+            parts: components["schemas"]["Leans"][];
+            spot_id?: components["schemas"]["SpotId"] | null;
+            /** @description One standard deviation of that. */
+            sure_to_db: components["schemas"]["Db"];
+            /** @description In words. */
+            told: string;
+        };
         /** @description One storey. */
         Level: {
             /** @description What the floor under this level is made of. */
@@ -3242,6 +3353,24 @@ export interface components {
             copy_of?: components["schemas"]["SetupId"] | null;
             /** @description What it is. */
             name: string;
+        };
+        /** @description Asks what would teach most next. */
+        NextAsk: {
+            /** @description What is asked of the setup. */
+            ask: components["schemas"]["Ask"];
+            /** @description Spots that are read already. */
+            done: components["schemas"]["SpotId"][];
+        };
+        /** @description A spot to read. */
+        NextSpot: components["schemas"]["Proposal"] & {
+            /** @description Why, in words. */
+            told: string;
+        };
+        /** @description What would teach most next. */
+        NextView: {
+            question?: components["schemas"]["DoorQuestion"] | null;
+            /** @description Spots to read, the one that teaches most first. */
+            spots: components["schemas"]["NextSpot"][];
         };
         /** @description A room, and what its line calls it now. */
         NowCalled: {
@@ -3697,6 +3826,19 @@ export interface components {
          * @description Identifies an internet plan of a home.
          */
         PlanId: string;
+        /** @description A wall or opening, as it is drawn. */
+        PointedPart: {
+            /** @description Its level. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description Begin, east. */
+            x1_m: components["schemas"]["Metres"];
+            /** @description End, east. */
+            x2_m: components["schemas"]["Metres"];
+            /** @description Begin, south. */
+            y1_m: components["schemas"]["Metres"];
+            /** @description End, south. */
+            y2_m: components["schemas"]["Metres"];
+        };
         /** @description The ports of a device towards the home. */
         PortMap: {
             /** @description The device. */
@@ -3784,6 +3926,25 @@ export interface components {
             status: number;
             /** @description What kind of problem it is. */
             title: string;
+        };
+        /** @description A spot to read next. */
+        Proposal: {
+            /** @description Rooms that it tells most about, its own first when it does. */
+            about: components["schemas"]["RoomId"][];
+            /** @description Its room. */
+            room_id: components["schemas"]["RoomId"];
+            /**
+             * Format: double
+             * @description Rooms of which it is expected to settle whether their needs are met: a count, mostly a part of one.
+             */
+            settles: number;
+            /** @description The spot. */
+            spot_id: components["schemas"]["SpotId"];
+            /**
+             * Format: double
+             * @description Part of all doubt in the home, as a variance, that it is expected to take away.
+             */
+            takes_of_doubt: number;
         };
         /**
          * @description What a round is for.
@@ -4710,6 +4871,11 @@ export interface components {
             /** @description The lines as they were read. */
             rows: components["schemas"]["TableLine"][];
             unit?: components["schemas"]["RateUnit"] | null;
+        };
+        /** @description Whether predictions go by the tables alone. */
+        TablesAlone: {
+            /** @description Whether they do, whatever was measured. */
+            tables_alone: boolean;
         };
         /** @description A resource, and what is asked of it. */
         Taken: {
@@ -7385,6 +7551,118 @@ export interface operations {
             };
             /** @description No space left; nothing was stored. */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    learnt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was learnt. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearntView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10197,6 +10475,123 @@ export interface operations {
             };
         };
     };
+    next: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NextAsk"];
+            };
+        };
+        responses: {
+            /** @description What to do next. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     setup_parts: {
         parameters: {
             query?: never;
@@ -10640,6 +11035,154 @@ export interface operations {
         responses: {
             /** @description The changed home. */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_tables_alone: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TablesAlone"];
+            };
+        };
+        responses: {
+            /** @description The changed home. */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,6 +1,6 @@
 //! Doors, windows and stairs: those that are drawn, and those that every home has though nobody drew them.
 
-use busy_hen_home::{Opening, OpeningKind, Side, Stairwell};
+use busy_hen_home::{Opening, OpeningKind, PerBand, Side, Stairwell};
 
 use super::lines::fittings::{FittedOpening, FittedStairs, meeting};
 use super::lines::thing::Gap;
@@ -61,6 +61,7 @@ pub fn said_openings(walls: &mut [Wall], rooms: &[PlanRoom], openings: &[FittedO
             stands: if open { Stands::Open } else { Stands::Shut },
             assumed: false,
             there: There::Always,
+            more: PerBand::default(),
             source: Some(own.source),
         });
     }
@@ -88,6 +89,7 @@ pub fn drawn_openings(walls: &mut [Wall], rooms: &[PlanRoom], openings: &[Openin
             stands: if opening.open { Stands::Open } else { Stands::Shut },
             assumed: false,
             there: There::Always,
+            more: PerBand::default(),
             source: None,
         });
     }
@@ -181,6 +183,7 @@ fn put_doors(walls: &mut [Wall], doors: &[(Stretch, usize, Guess)]) {
             stands: Stands::Open,
             assumed: true,
             there: There::In(*guess),
+            more: PerBand::default(),
             source: None,
         });
     }
@@ -234,6 +237,7 @@ pub fn assumed_windows(
                         stands: Stands::Shut,
                         assumed: true,
                         there,
+                        more: PerBand::default(),
                         source: None,
                     });
                 };

@@ -132,6 +132,8 @@ pub struct WallOpening {
     pub assumed: bool,
     /// In which of the ways that a home may be joined together it is there.
     pub there: There,
+    /// What it takes besides what its material says, by band.
+    pub more: PerBand,
     /// What says that it is there; none for what no line says.
     pub source: Option<Source>,
 }

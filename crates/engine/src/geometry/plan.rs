@@ -149,6 +149,7 @@ impl Plan {
             for opening in &wall.openings {
                 put(&[opening.from, opening.to, opening.low, opening.high]);
                 put(&opening.material.loss_db);
+                put(&bands(&opening.more));
                 put(&[f64::from(u8::from(opening.assumed)) + 2.0 * f64::from(opening.stands as u8)]);
                 put(&[f64::from(opening.kind as u8)]);
                 put(&[match opening.there {

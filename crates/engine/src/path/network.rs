@@ -186,6 +186,15 @@ impl TurnGroup {
     }
 }
 
+/// Loss between two devices, with their aerials and what they stand in.
+#[must_use]
+pub fn loss_between(waves: &AllWaves<'_>, upstream: &Node, own: &Node, frequency: Megahertz) -> Db {
+    let (here, there) = (Pattern::new(&upstream.aerial), Pattern::new(&own.aerial));
+    waves.at(frequency).between((upstream.at, &here), (own.at, &there))
+        + upstream.enclosure_loss(frequency)
+        + own.enclosure_loss(frequency)
+}
+
 impl<'a> Network<'a> {
     /// Resolves a setup in the geometry of its home.
     ///
@@ -201,11 +210,7 @@ impl<'a> Network<'a> {
         tables: &LinkTables,
     ) -> Self {
         let between = |nodes: &[Node], (upstream, own): (usize, usize), frequency| {
-            let (upstream, own) = (&nodes[upstream], &nodes[own]);
-            let (here, there) = (Pattern::new(&upstream.aerial), Pattern::new(&own.aerial));
-            waves.at(frequency).between((upstream.at, &here), (own.at, &there))
-                + upstream.enclosure_loss(frequency)
-                + own.enclosure_loss(frequency)
+            loss_between(waves, &nodes[upstream], &nodes[own], frequency)
         };
         Self::over_losses(home, setup, waves.plan, (day, reach), &between, tables)
     }

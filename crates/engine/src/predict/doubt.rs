@@ -111,12 +111,13 @@ impl Try {
         Db::new(common + own.sqrt() * self.normal(SHARED + 2 * node + 1))
     }
 
-    /// What links carry of what is predicted, the medium being used better or worse and neighbours taking their part.
+    /// What links carry of what is predicted, the medium being used better or worse and neighbours taking their part; `unsure` is what
+    /// readings left of how far its use is off.
     #[must_use]
-    pub fn of_air(self, neighbours_noted: bool) -> f64 {
+    pub fn of_air(self, neighbours_noted: bool, unsure: f64) -> f64 {
         let most = if neighbours_noted { NEIGHBOURS.1 } else { NEIGHBOURS.0 };
         let theirs = most * self.even(Unknown::Neighbours as usize).powi(2);
-        (EFFICIENCY * self.normal(Unknown::Efficiency as usize)).exp() * (1.0 - theirs)
+        (EFFICIENCY * unsure * self.normal(Unknown::Efficiency as usize)).exp() * (1.0 - theirs)
     }
 
     /// What the line delivers of what was sold.
@@ -137,6 +138,12 @@ impl Try {
 pub fn of_house(loss: Db) -> Db {
     let (known, per_db) = HOUSE;
     Db::new((per_db * (loss.get() - known)).clamp(HOUSE_BOUNDS.0, HOUSE_BOUNDS.1))
+}
+
+/// How far the signal of a client's link that loses this much may be off in all: one standard deviation.
+#[must_use]
+pub fn of_signal(loss: Db) -> Db {
+    Db::new((square(SHADOW_DB) + square(of_house(loss).get()) + 2.0 * square(RADIO_DB)).sqrt())
 }
 
 fn square(of: f64) -> f64 {

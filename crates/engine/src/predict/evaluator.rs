@@ -11,6 +11,7 @@ use super::doubt::{Try, ends, rate_ends, tries};
 use super::{Prediction, Question, Range, Served};
 use crate::airtime::Link;
 use crate::airtime::end::is_at_its_end;
+use crate::learning::AirLearnt;
 use crate::needs::{Need, ServiceStep, step};
 use crate::path::call::call_quality;
 use crate::path::demand::{Demand, Others};
@@ -41,6 +42,8 @@ pub struct Evaluator<'a> {
     reach: TestKind,
     /// Whether the client is plugged in: it goes by ports alone, others by air.
     pub plugged_in: bool,
+    /// What speeds taught of the air.
+    air: AirLearnt,
     /// What each room takes; none where it takes nothing or nobody is busy.
     demands: Vec<Option<Demand>>,
     /// Flows seen from each room, then from no room, of every access; worked out when first asked for.
@@ -56,6 +59,8 @@ pub struct Losses {
     pub middle: Vec<Db>,
     /// In each way; empty where there is one alone.
     pub each: Vec<Vec<Db>>,
+    /// What is left of how far each radio's is unsure, after readings: 1 where they say nothing; empty where there are none.
+    pub unsure: Vec<f64>,
 }
 
 impl Losses {
@@ -67,11 +72,16 @@ impl Losses {
     fn at(&self, own: Try, access: usize) -> Db {
         self.of(own)[access]
     }
+
+    /// How much more an access of this device loses in a try, when it loses so much.
+    fn off(&self, own: Try, access: usize, node: usize, loss: Db) -> Db {
+        own.of_client(node, loss) * self.unsure.get(access).copied().unwrap_or(1.0)
+    }
 }
 
 impl From<Vec<Db>> for Losses {
     fn from(middle: Vec<Db>) -> Self {
-        Self { middle, each: Vec::new() }
+        Self { middle, ..Self::default() }
     }
 }
 
@@ -109,6 +119,7 @@ impl<'a> Evaluator<'a> {
             accesses,
             reach: question.reach,
             plugged_in: question.client.port_mbps.is_some(),
+            air: AirLearnt::default(),
             demands: vec![None; rooms.len()],
             flows: (0..count).map(|_| OnceLock::new()).collect(),
             tried: (0..count).map(|_| OnceLock::new()).collect(),
@@ -177,14 +188,14 @@ impl<'a> Evaluator<'a> {
     }
 
     /// The same when the loss from each access, given with what is predicted, is so much more.
-    fn join_off(&self, losses: &[Db], more: &dyn Fn(&Access, Db) -> Db) -> Option<(usize, Link)> {
+    fn join_off(&self, losses: &[Db], more: &dyn Fn(usize, Db) -> Db) -> Option<(usize, Link)> {
         self.join_by(losses, more, &|access| access.port.is_some() == self.plugged_in)
     }
 
     fn join_by(
         &self,
         losses: &[Db],
-        more: &dyn Fn(&Access, Db) -> Db,
+        more: &dyn Fn(usize, Db) -> Db,
         able: &dyn Fn(&Access) -> bool,
     ) -> Option<(usize, Link)> {
         let most = |pick: &dyn Fn(&Access) -> bool| {
@@ -193,7 +204,7 @@ impl<'a> Evaluator<'a> {
                 .zip(losses)
                 .enumerate()
                 .filter(|(_, (access, _))| able(access) && pick(access))
-                .map(|(index, (access, loss))| (index, access.air.carried(&access.table, *loss + more(access, *loss))))
+                .map(|(index, (access, loss))| (index, access.air.carried(&access.table, *loss + more(index, *loss))))
                 .filter(|(_, link)| link.down.get() > 0.0)
                 .max_by(|a, b| a.1.down.get().total_cmp(&b.1.down.get()))
         };
@@ -246,10 +257,9 @@ impl<'a> Evaluator<'a> {
     /// The likely range of what a hop carries.
     #[must_use]
     pub fn hop_range(&self, hop: usize, direction: Direction) -> Range {
-        let air = !self.network.neighbours.is_empty();
         let carries = |more: Db| self.network.hop_goodput(hop, direction, more, &[]);
         let part = |own: Try| match self.uplink(hop) {
-            Some(HopKind::Radio { .. }) => own.of_air(air),
+            Some(HopKind::Radio { .. }) => self.air_of(own),
             _ => own.of_line(),
         };
         let (poor, good) = rate_ends(tries().map(|own| carries(self.hop_off(own, hop)) * part(own)).collect());
@@ -261,28 +271,43 @@ impl<'a> Evaluator<'a> {
     #[must_use]
     pub fn air_range(&self, losses: &Losses, access: usize, direction: Direction) -> Range {
         let own = &self.accesses[access];
-        let air = !self.network.neighbours.is_empty();
         let tried = |it: Try| {
             let loss = losses.at(it, access);
-            let part = if own.port.is_some() { it.of_line() } else { it.of_air(air) };
-            direction.of(&own.air.carried(&own.table, loss + it.of_client(own.node, loss))) * part
+            let part = if own.port.is_some() { it.of_line() } else { self.air_of(it) * self.air.part };
+            direction.of(&own.air.carried(&own.table, loss + losses.off(it, access, own.node, loss))) * part
         };
         let (poor, good) = rate_ends(tries().map(tried).collect());
-        let middle = direction.of(&own.air.carried(&own.table, losses.middle[access]));
+        let middle = direction.of(&own.air.carried(&own.table, losses.middle[access])) * self.air_part(access);
         Range { poor: poor.min(middle), middle, good: good.max(middle) }
     }
 
     /// What arrives in the middle over a joined radio, seen from a room.
     #[must_use]
     pub fn arrives(&self, seat: usize, (access, link): &(usize, Link), direction: Direction) -> MbitPerSec {
-        self.flows(seat, *access)[direction as usize].arrives(direction.of(link))
+        self.flows(seat, *access)[direction as usize].arrives_of(direction.of(link), self.air_part(*access))
+    }
+
+    /// Part of what is predicted that the air from an access carries, as speeds taught.
+    fn air_part(&self, access: usize) -> f64 {
+        if self.accesses[access].port.is_some() { 1.0 } else { self.air.part }
+    }
+
+    /// What links carry of what is predicted in a try.
+    fn air_of(&self, own: Try) -> f64 {
+        own.of_air(!self.network.neighbours.is_empty(), self.air.unsure)
+    }
+
+    /// Takes in what speeds taught of the air.
+    pub fn learnt_air(&mut self, air: AirLearnt) {
+        self.air = air;
     }
 
     /// The middle figures at a place with these losses, seen from a room: all that a search for places asks.
     #[must_use]
     pub fn middle(&self, losses: &[Db], seat: usize) -> Middle {
         let Some((access, link)) = self.join(losses) else { return Middle::default() };
-        let arrives = |way: Direction| self.flow(seat, access, way).arrives(way.of(&link));
+        let part = self.air_part(access);
+        let arrives = |way: Direction| self.flow(seat, access, way).arrives_of(way.of(&link), part);
         Middle {
             down: arrives(Direction::Down),
             up: arrives(Direction::Up),
@@ -317,7 +342,7 @@ impl<'a> Evaluator<'a> {
         // Of the radio that serves in the middle: what it is heard with, and links at, in the tries.
         let heard = |own: Try| {
             let loss = losses.at(own, index) + shadow;
-            access.table.at(loss + own.of_client(access.node, loss))
+            access.table.at(loss + losses.off(own, index, access.node, loss))
         };
         let links: Vec<Link> = tries().map(heard).collect();
         let (poor_rate, good_rate) = rate_ends(links.iter().map(|link| link.link_rate).collect());
@@ -352,10 +377,11 @@ impl<'a> Evaluator<'a> {
     /// What a client gets in one try, down and up.
     fn tried_at(&self, own: Try, losses: &Losses, seat: usize, shadow: Db) -> [MbitPerSec; 2] {
         let of_way = losses.of(own);
-        let joined = self.join_off(of_way, &|access, loss| shadow + own.of_client(access.node, loss + shadow));
+        let joined = self
+            .join_off(of_way, &|index, loss| shadow + losses.off(own, index, self.accesses[index].node, loss + shadow));
         let Some((index, link)) = joined else { return Default::default() };
-        let air = || own.of_air(!self.network.neighbours.is_empty());
-        let part = if self.accesses[index].port.is_some() { 1.0 } else { air() };
+        let air = || self.air_of(own);
+        let part = if self.accesses[index].port.is_some() { 1.0 } else { air() * self.air.part };
         let flows = &self.tried(seat, index)[own.index()];
         DIRECTIONS.map(|way| flows[way as usize].arrives_of(way.of(&link), part) * own.of_line())
     }

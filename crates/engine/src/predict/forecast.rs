@@ -8,7 +8,6 @@ use jiff::civil::Date;
 
 use super::{Kept, Model, Prediction, Question};
 use crate::catalogue::clients;
-use crate::geometry::Plan;
 use crate::propagation::LAW;
 
 /// What the law predicts for the spots of a round in a home, under the plan of that day; nothing when the home lacks what the round names.
@@ -19,7 +18,7 @@ pub fn forecasts(home: &Home, round: &Round, day: Date, kept: &Kept) -> HashMap<
     };
     let question =
         Question { client, band: round.band, situation: round.situation, doors: round.doors, reach: round.kind, day };
-    let plan = Plan::new(&home.house, home.units);
+    let plan = kept.plan(home);
     let model = Model::new(home, setup, &plan, question, kept);
     let spots = home.house.spots.iter().filter(|spot| round.spots.contains(&spot.id));
     spots.filter_map(|spot| Some((spot.id, model.at(plan.spot(spot)?.1, Some(spot.room_id))))).collect()

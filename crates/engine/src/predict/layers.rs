@@ -1,7 +1,7 @@
 //! Layers of the lit map: what is asked of each place, in shades with their own words.
 
 use busy_hen_home::{Band, Home, Setup, SetupId};
-use busy_hen_units::Metres;
+use busy_hen_units::{Db, Metres};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -33,6 +33,10 @@ pub enum Layer {
     Serves,
     /// How far apart the ends of the likely range lie.
     Doubt,
+    /// How surely the signal is known.
+    Known,
+    /// How much more or less arrives than by the tables alone, without what readings taught.
+    Learnt,
     /// How much more or less arrives than with another setup.
     Difference {
         /// That setup.
@@ -55,6 +59,8 @@ const SHARES: [f64; 6] = [0.05, 0.1, 0.25, 0.5, 0.75, 0.95];
 const SIGNALS: [f64; 7] = [-88.0, -82.0, -76.0, -70.0, -64.0, -58.0, -50.0];
 /// Least ratio of the good end of the likely range to the poor one, of each shade beyond the first.
 const DOUBTS: [f64; 4] = [1.5, 2.5, 5.0, 15.0];
+/// Least standard deviation of the signal of each shade beyond the first, dB.
+const SURE: [f64; 4] = [2.5, 3.5, 4.5, 6.0];
 /// Least ratio to the other setup of each shade but the lowest. Within a quarter is alike: single runs scatter by as much.
 const RATIOS: [f64; 4] = [0.5, 0.8, 1.25, 2.0];
 /// A speed below this is as good as none in a ratio, Mb/s.
@@ -94,20 +100,35 @@ pub fn shades(layer: Layer, home: &Home, setup: &Setup) -> Vec<Shade> {
             };
             names.into_iter().zip(colours).zip(hatch).map(shade).collect()
         }
+        Layer::Known => {
+            let names = ["sure to 2.5 dB", "to 3.5 dB", "to 4.5 dB", "to 6 dB", "less sure"];
+            let hatch = [None, None, None, Some(Hatch::Rising), Some(Hatch::Crossed)];
+            let colours = [RAMP[9], RAMP[8], RAMP[6], RAMP[4], RAMP[2]];
+            let shade = |((name, colour), hatch): ((&str, &str), Option<Hatch>)| Shade {
+                hatch,
+                ..Shade::new(colour, name, None)
+            };
+            names.into_iter().zip(colours).zip(hatch).map(shade).collect()
+        }
+        Layer::Learnt => against("the tables"),
         Layer::Difference { setup_id } => {
-            let other = home.setup(setup_id).map_or("the other", |other| other.letter.as_str());
-            let names = [
-                format!("less than half of {other}"),
-                format!("less than {other}"),
-                format!("like {other}"),
-                format!("more than {other}"),
-                format!("twice {other} and more"),
-            ];
-            let hatch = [Some(Hatch::Crossed), Some(Hatch::Falling), None, None, Some(Hatch::Rising)];
-            let shade = |((name, colour), hatch)| Shade { hatch, ..Shade::new(colour, name, None) };
-            names.into_iter().zip(DIVERGING).zip(hatch).map(shade).collect()
+            against(home.setup(setup_id).map_or("the other", |other| other.letter.as_str()))
         }
     }
+}
+
+/// The shades of a ratio to something.
+fn against(other: &str) -> Vec<Shade> {
+    let names = [
+        format!("less than half of {other}"),
+        format!("less than {other}"),
+        format!("like {other}"),
+        format!("more than {other}"),
+        format!("twice {other} and more"),
+    ];
+    let hatch = [Some(Hatch::Crossed), Some(Hatch::Falling), None, None, Some(Hatch::Rising)];
+    let shade = |((name, colour), hatch)| Shade { hatch, ..Shade::new(colour, name, None) };
+    names.into_iter().zip(DIVERGING).zip(hatch).map(shade).collect()
 }
 
 /// A shade below and one for each figure, lit by their order.
@@ -182,7 +203,22 @@ impl Model<'_> {
                     Shaded { shade: 0, polygons: polygons(&grid, &values, &[0.0], false).pop().unwrap_or_default() };
                 std::iter::once(all).chain(steps(&grid, &values, &DOUBTS, 1)).collect()
             }
-            Layer::Difference { .. } => {
+            Layer::Known => {
+                let values = grid.over_cells(
+                    || (),
+                    |(), _, (x, y)| {
+                        let at = self.plan.in_hand(level, x, y);
+                        if watch.is_stopped() || self.plan.room_at(level, x, y).is_none() {
+                            return 0.0;
+                        }
+                        self.sure(at).map_or(f64::MAX.sqrt(), Db::get)
+                    },
+                );
+                let all =
+                    Shaded { shade: 0, polygons: polygons(&grid, &values, &[0.0], false).pop().unwrap_or_default() };
+                std::iter::once(all).chain(steps(&grid, &values, &SURE, 1)).collect()
+            }
+            Layer::Difference { .. } | Layer::Learnt => {
                 let Some(other) = other else { return Vec::new() };
                 let (own, theirs) = (self.downs(level, &grid, watch), other.downs(level, &grid, watch));
                 let values: Vec<f64> =

@@ -114,6 +114,22 @@ pub struct GridPlace {
     pub runner_up: Option<LinkKind>,
 }
 
+/// Losses from one radio over a grid.
+struct OverGrid {
+    /// Those of its device.
+    losses: Losses,
+    /// Which of them.
+    frequency: usize,
+    /// How much more readings taught; empty without any.
+    more: Vec<Db>,
+}
+
+impl OverGrid {
+    fn at(&self, cell: usize) -> Db {
+        self.losses[self.frequency][cell] + self.more.get(cell).copied().unwrap_or_default()
+    }
+}
+
 /// One cell of the lit map.
 #[derive(Debug, Clone, Copy)]
 struct Cell {
@@ -170,8 +186,7 @@ impl Model<'_> {
         let accesses = self.evaluator.accesses.iter().filter(|access| access.port.is_none());
         let of_band: Vec<_> = accesses.zip(&losses).filter(|(access, _)| access.band == band).collect();
         let signal = |index: usize| {
-            let rssi =
-                |(access, (losses, at)): &(&Access, &(Losses, usize))| access.table.at(losses[*at][index]).rssi.get();
+            let rssi = |(access, losses): &(&Access, &OverGrid)| access.table.at(losses.at(index)).rssi.get();
             of_band.iter().map(rssi).fold(UNHEARD_DBM, f64::max)
         };
         (0..grid.cells()).map(signal).collect()
@@ -182,7 +197,7 @@ impl Model<'_> {
         let losses = self.grid_losses(level, grid, watch);
         grid.over_cells(Vec::new, |of_cell, index, (x, y)| {
             of_cell.clear();
-            of_cell.extend(losses.iter().map(|(losses, frequency)| losses[*frequency][index]));
+            of_cell.extend(losses.iter().map(|own| own.at(index)));
             of_cell.extend(self.plugged(self.plan.in_hand(level, x, y)));
             self.evaluator.join(of_cell).map(|(access, _)| self.evaluator.accesses[access].node)
         })
@@ -222,7 +237,7 @@ impl Model<'_> {
                 return Cell { score: 0.0, down: 0.0, fails: false, room: None };
             }
             of_cell.clear();
-            of_cell.extend(losses.iter().map(|(losses, frequency)| losses[*frequency][index]));
+            of_cell.extend(losses.iter().map(|own| own.at(index)));
             of_cell.extend(self.plugged(self.plan.in_hand(level, x, y)));
             self.cell(level, (x, y), of_cell, needs)
         })
@@ -233,10 +248,10 @@ impl Model<'_> {
         self.evaluator.accesses.iter().filter_map(move |access| access.plugged(self.network(), self.plan, at))
     }
 
-    /// Losses from every radio that a client may join, in the order of the accesses: the lists of its device, and which of them.
-    fn grid_losses(&self, level: usize, grid: &Grid, watch: &Watch) -> Vec<(Losses, usize)> {
+    /// Losses from every radio that a client may join, in the order of the accesses.
+    fn grid_losses(&self, level: usize, grid: &Grid, watch: &Watch) -> Vec<OverGrid> {
         let field = Field { waves: &self.waves, fingerprint: self.fingerprint, level, grid };
-        let mut list: Vec<(Losses, usize)> = Vec::new();
+        let mut list: Vec<OverGrid> = Vec::new();
         for (index, node) in self.network().nodes.iter().enumerate() {
             let radio = |access: &&Access| access.node == index && access.port.is_none();
             let own = self.evaluator.accesses.iter().filter(radio);
@@ -245,7 +260,14 @@ impl Model<'_> {
                 continue;
             }
             let losses = self.kept.signals.of(&field, node, &frequencies, watch);
-            list.extend((0..frequencies.len()).map(|frequency| (Losses::clone(&losses), frequency)));
+            let of = |frequency| OverGrid { losses: Losses::clone(&losses), frequency, more: Vec::new() };
+            list.extend((0..frequencies.len()).map(of));
+        }
+        if let Some(taught) = &self.taught {
+            let more = grid.over_cells(|| (), |(), _, (x, y)| taught.more(self.plan.in_hand(level, x, y)));
+            for (radio, own) in list.iter_mut().enumerate() {
+                own.more = more.iter().map(|cell| cell[radio]).collect();
+            }
         }
         list
     }

@@ -16,9 +16,12 @@ pub mod map;
 pub mod palette;
 pub mod ready;
 mod signals;
+mod taught;
 pub mod unknowns;
 
 pub use busy_hen_home::Range;
+use std::sync::Arc;
+
 use busy_hen_home::{Band, DeviceId, Doors, Home, RoomId, Setup, Situation, TestKind};
 use busy_hen_units::{Db, Dbm, MbitPerSec, Megahertz, Millis};
 use jiff::civil::Date;
@@ -27,25 +30,47 @@ use utoipa::ToSchema;
 
 use crate::catalogue::Client;
 use crate::geometry::{Plan, Point};
+use crate::learning::{Learnt, Path, evidence};
 use crate::needs::{Need, ServiceStep, busy_need, room_need};
 use crate::path::call::CallQuality;
 use crate::path::chain::Place;
-use crate::path::network::{Access, Direction, Network};
-use crate::path::{Chain, LinkKind, LinkTables};
+use crate::path::network::{Access, Direction, Network, loss_between};
+use crate::path::{Chain, LinkKind, LinkTables, Node};
 use crate::propagation::aerial::Pattern;
 use crate::propagation::{AllWaves, Lean, PreparedHouses, Sight};
+use crate::spectrum::channels::band_of;
 pub use doubt::of_house;
 pub use evaluator::{Evaluator, Losses, Middle};
 use signals::{Lit, Signals};
+use taught::Taught;
 
-/// What was worked out before, kept by the caller from one question to the next. Keeping it changes no answer.
-#[derive(Debug, Default)]
+/// What is known before a question is asked: what was worked out before, which changes no answer, and what readings taught, which does.
+#[derive(Debug, Default, Clone)]
 pub struct Kept {
     /// What pairs of radios carry.
-    pub tables: LinkTables,
+    pub tables: Arc<LinkTables>,
     /// Houses at a frequency.
-    pub houses: PreparedHouses,
-    signals: Signals,
+    pub houses: Arc<PreparedHouses>,
+    signals: Arc<Signals>,
+    /// What readings taught of the home.
+    pub learnt: Option<Arc<Learnt>>,
+}
+
+impl Kept {
+    /// The same with this learnt of a home; with nothing of any, when none is given.
+    #[must_use]
+    pub fn having(&self, learnt: Option<Arc<Learnt>>) -> Self {
+        Self { learnt, ..self.clone() }
+    }
+
+    /// The house of a home, with what was learnt of its parts.
+    #[must_use]
+    pub fn plan(&self, home: &Home) -> Plan {
+        match &self.learnt {
+            Some(learnt) => learnt.plan(home),
+            None => Plan::new(&home.house, home.units),
+        }
+    }
 }
 
 /// What is asked of a model.
@@ -131,6 +156,8 @@ pub struct Model<'a> {
     question: Question,
     /// The house lit by each access, in their order.
     lit: Vec<Lit<'a>>,
+    /// What readings taught of their links.
+    taught: Option<Taught<'a>>,
 }
 
 impl<'a> Model<'a> {
@@ -139,21 +166,54 @@ impl<'a> Model<'a> {
     pub fn new(home: &'a Home, setup: &Setup, plan: &'a Plan, question: Question, kept: &'a Kept) -> Self {
         let fingerprint = plan.fingerprint();
         let waves = AllWaves::keeping(plan, question.doors, &kept.houses, fingerprint);
-        let network = Network::new(home, setup, &waves, question.day, question.reach, &kept.tables);
-        let mut lit = Vec::new();
-        let evaluator = Evaluator::new(network, &question, &kept.tables, |network, accesses| {
+        let learnt = kept.learnt.as_deref();
+        let between = |nodes: &[Node], (upstream, own): (usize, usize), frequency| {
+            let (upstream, own) = (&nodes[upstream], &nodes[own]);
+            let path = Path { device: upstream.id, band: band_of(frequency), from: upstream.at, to: own.at };
+            loss_between(&waves, upstream, own, frequency) + taught::of_hop(learnt, &path)
+        };
+        let when = (question.day, question.reach);
+        let network = Network::over_losses(home, setup, plan, when, &between, &kept.tables);
+        let (mut lit, mut taught) = (Vec::new(), None);
+        let mut evaluator = Evaluator::new(network, &question, &kept.tables, |network, accesses| {
             let radios = accesses.iter().filter(|access| access.port.is_none());
             lit = radios.map(|access| Lit::of_access(&waves, network, access)).collect();
+            taught = learnt.map(|learnt| Taught::new(learnt, network, accesses, &question.client.key));
             let busy = question.situation == Situation::BusyEvening;
             plan.rooms
                 .iter()
                 .map(|room| match busy_need(&home.brief, room.id, question.reach).filter(|_| busy) {
-                    Some(need) => (Some(need), all_losses(plan, network, accesses, &lit, plan.middle_of(room)).middle),
+                    Some(need) => {
+                        let at = plan.middle_of(room);
+                        let mut losses = all_losses(plan, network, accesses, &lit, at);
+                        if let Some(taught) = &taught {
+                            taught.add(&mut losses, at);
+                        }
+                        (Some(need), losses.middle)
+                    }
                     None => (None, Vec::new()),
                 })
                 .collect()
         });
-        Self { home, plan, evaluator, waves, fingerprint, kept, question, lit }
+        if let Some(learnt) = learnt {
+            evaluator.learnt_air(learnt.air());
+        }
+        Self { home, plan, evaluator, waves, fingerprint, kept, question, lit, taught }
+    }
+
+    /// The home.
+    pub(crate) fn home(&self) -> &Home {
+        self.home
+    }
+
+    /// What readings taught of it.
+    pub(crate) fn learnt(&self) -> Option<&Learnt> {
+        self.kept.learnt.as_deref()
+    }
+
+    /// Key of the device people hold.
+    pub(crate) fn client_key(&self) -> &str {
+        &self.question.client.key
     }
 
     /// The setup as a network.
@@ -169,11 +229,57 @@ impl<'a> Model<'a> {
     }
 
     /// Loss from every radio a client could join to a place, in the order of the accesses.
-    fn losses(&self, at: Point) -> Losses {
-        all_losses(self.plan, self.network(), &self.evaluator.accesses, &self.lit, at)
+    pub(crate) fn losses(&self, at: Point) -> Losses {
+        let mut losses = all_losses(self.plan, self.network(), &self.evaluator.accesses, &self.lit, at);
+        if let Some(taught) = &self.taught {
+            taught.add(&mut losses, at);
+        }
+        losses
     }
 
-    fn seat(&self, room: Option<RoomId>) -> usize {
+    /// The same with how sure each is.
+    fn losses_unsure(&self, at: Point) -> Losses {
+        let mut losses = self.losses(at);
+        if let Some(learnt) = self.kept.learnt.as_deref() {
+            losses.unsure = (0..self.lit.len())
+                .map(|access| {
+                    let path = self.path(access, at);
+                    learnt.unsure_part(&path, &evidence::leans(self, access, &self.question.client.key, &path))
+                })
+                .collect();
+        }
+        losses
+    }
+
+    /// One standard deviation of how far the signal that serves at a place may be off; none where nothing serves.
+    #[must_use]
+    pub fn sure(&self, at: Point) -> Option<Db> {
+        let losses = self.losses(at).middle;
+        let (index, _) = self.evaluator.join(&losses)?;
+        let unsure = self.learnt().map_or(1.0, |learnt| {
+            let path = self.path(index, at);
+            learnt.unsure_part(&path, &evidence::leans(self, index, self.client_key(), &path))
+        });
+        (index < self.lit.len()).then(|| doubt::of_signal(losses[index]) * unsure)
+    }
+
+    /// The signal of an access at a place, and one standard deviation of how far that may be off.
+    #[must_use]
+    pub fn signal(&self, access: usize, at: Point) -> (Dbm, Db) {
+        let losses = self.losses_unsure(at);
+        let loss = losses.middle[access];
+        let unsure = losses.unsure.get(access).copied().unwrap_or(1.0);
+        (self.evaluator.accesses[access].table.at(loss).rssi, doubt::of_signal(loss) * unsure)
+    }
+
+    /// The link of an access to a place.
+    pub(crate) fn path(&self, access: usize, to: Point) -> Path {
+        let access = &self.evaluator.accesses[access];
+        let node = &self.network().nodes[access.node];
+        Path { device: node.id, band: access.band, from: node.at, to }
+    }
+
+    pub(crate) fn seat(&self, room: Option<RoomId>) -> usize {
         room.and_then(|id| self.plan.rooms.iter().position(|room| room.id == id)).unwrap_or(self.plan.rooms.len())
     }
 
@@ -186,13 +292,13 @@ impl<'a> Model<'a> {
     /// The same, where this place is shadowed by so much more than the model says.
     #[must_use]
     pub fn at_shadowed(&self, at: Point, room: Option<RoomId>, shadow: Db) -> Prediction {
-        self.evaluator.at(&self.losses(at), self.seat(room), shadow)
+        self.evaluator.at(&self.losses_unsure(at), self.seat(room), shadow)
     }
 
     /// The chain to a place explained; none where nothing holds.
     #[must_use]
     pub fn chain(&self, at: Point, room: Option<RoomId>) -> Option<Chain> {
-        let losses = self.losses(at);
+        let losses = self.losses_unsure(at);
         let (index, _) = self.evaluator.join(&losses.middle)?;
         let (access, loss) = (&self.evaluator.accesses[index], losses.middle[index]);
         let sight = Sight::between(self.plan, self.network().nodes[access.node].at, at);
@@ -222,10 +328,17 @@ impl<'a> Model<'a> {
     #[must_use]
     pub fn leans(&self, at: Point) -> Option<Vec<Lean>> {
         let (index, _) = self.evaluator.join(&self.losses(at).middle)?;
-        let node = &self.network().nodes[self.evaluator.accesses[index].node];
+        Some(self.leans_by(index, at))
+    }
+
+    /// What the path from an access to a place leans on; nothing where it is no radio.
+    #[must_use]
+    pub fn leans_by(&self, access: usize, at: Point) -> Vec<Lean> {
+        let Some(lit) = self.lit.get(access) else { return Vec::new() };
+        let node = &self.network().nodes[self.evaluator.accesses[access].node];
         let sight = Sight::between(self.plan, node.at, at);
         let gain = Pattern::new(&node.aerial).beyond_counted(node.at, at);
-        Some(self.lit.get(index)?.leans(&sight, &self.plan.surfaces.view(&at), gain))
+        lit.leans(&sight, &self.plan.surfaces.view(&at), gain)
     }
 }
 

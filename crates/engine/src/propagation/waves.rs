@@ -590,14 +590,18 @@ fn wall_loss(wall: &Wall, material: &Material, frequency: Megahertz) -> f64 {
 /// Loss of an opening at normal incidence as it stands, dB.
 fn opening_loss(opening: &WallOpening, material: &Material, frequency: Megahertz, doors: Doors) -> f64 {
     let shut = material.loss(frequency, Degrees::new(0.0));
+    // Where the doors were said to stand open there is nothing that could take more.
+    let said_open = opening.kind == OpeningKind::Door && doors == Doors::Open;
+    let more = if said_open { Db::new(0.0) } else { opening.more.of(band_of(frequency)) };
     let stands = match (opening.kind, doors) {
         (OpeningKind::Door, Doors::Open) => Stands::Open,
         (OpeningKind::Door, Doors::Shut) => Stands::Shut,
         _ => opening.stands,
     };
-    match stands {
-        Stands::Open => 0.0,
-        Stands::Shut => shut.get(),
-        Stands::Either => -Db::of_ratio((1.0 + (-shut).ratio()) / 2.0).get(),
-    }
+    let usual = match stands {
+        Stands::Open => Db::new(0.0),
+        Stands::Shut => shut,
+        Stands::Either => -Db::of_ratio((1.0 + (-shut).ratio()) / 2.0),
+    };
+    (usual + more).get().max(0.0)
 }

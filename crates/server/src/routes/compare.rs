@@ -3,7 +3,6 @@
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpResponse, get};
 use busy_hen_engine::changes::since_tested;
-use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::needs::{Need, Verdict, verdict};
 use busy_hen_engine::predict::{Model, Prediction};
 use busy_hen_engine::readings::compare::{Column, change_percent, compare as side_by_side};
@@ -117,8 +116,9 @@ pub async fn compare(
         let home = &stored;
         let find = |id| home.setup(id).ok_or(ApiError::NotFound("setup"));
         let (reference, other) = (find(reference)?, find(other)?);
-        let plan = Plan::new(&home.house, home.units);
-        let models = [reference, other].map(|setup| Model::new(home, setup, &plan, question, &state.kept));
+        let kept = readings.kept(&state.kept, home);
+        let plan = kept.plan(home);
+        let models = [reference, other].map(|setup| Model::new(home, setup, &plan, question, &kept));
         let order = models[1].ledger(&readings.measured(other.id, &ask.conditions()));
         let spots = |room: RoomId| home.house.spots.iter().filter(move |spot| spot.room_id == room);
         let rooms: Vec<(RoomId, Vec<SpotId>)> =

@@ -184,13 +184,15 @@ fn form_of_summaries() -> &'static str {
 /// What the list shows of a home, as JSON text, and the day until which that holds.
 async fn summary(state: &Data<AppState>, id: HomeId, today: Date) -> Result<(String, Date), ApiError> {
     let home = state.store.home(id).await?.home;
-    let tested = state.readings(id).await?.tested();
+    let readings = state.readings(id).await?;
+    let tested = readings.tested();
     let later = home.brief.plans.iter().map(|plan| plan.from).filter(|from| *from > today).min();
     let plan = Plan::new(&home.house, home.units);
     let route = route(&home, &plan, &tested, today);
     let lit = Data::clone(state);
     let look = move |_: &Watch| {
-        let (thumb, in_force) = lit_thumb(&home, &plan, today, &lit.kept);
+        let kept = readings.kept(&lit.kept, &home);
+        let (thumb, in_force) = lit_thumb(&home, &kept.plan(&home), today, &kept);
         Ok(HomeSummary {
             route,
             thumb,

@@ -6,6 +6,7 @@ pub mod files;
 pub mod homes;
 pub mod house;
 pub mod jobs;
+pub mod learning;
 pub mod lock;
 pub mod parts;
 pub mod phones;

@@ -5,7 +5,6 @@ use actix_web::{HttpResponse, get, post};
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::cautions::{Caution, cautions};
 use busy_hen_engine::findings::{Finding, findings};
-use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::path::Chain;
 use busy_hen_engine::predict::evening::Evening;
 use busy_hen_engine::predict::explained::{Explained, explained};
@@ -219,17 +218,24 @@ pub async fn light(
     let LightAsk { ask, layer, moved } = asked.into_inner();
     let question = ask.question(state.today())?;
     let home = state.store.home(home_id).await?.home;
-    let measured = state.readings(home_id).await?.measured(setup_id, &ask.conditions());
+    let readings = state.readings(home_id).await?;
+    let measured = readings.measured(setup_id, &ask.conditions());
     let places = state.places.clone();
     let lit = move |watch: &Watch| {
         let setup = setup_with(&home, setup_id, moved.as_ref())?;
-        let plan = Plan::new(&home.house, home.units);
-        let model = Model::new(&home, &setup, &plan, question, &state.kept);
-        let compared = match layer {
-            Layer::Difference { setup_id } => Some(home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?),
-            _ => None,
+        let kept = readings.kept(&state.kept, &home);
+        let plan = kept.plan(&home);
+        let model = Model::new(&home, &setup, &plan, question, &kept);
+        let untaught = state.kept.having(None);
+        let (by_tables, compared) = match layer {
+            Layer::Difference { setup_id } => (None, Some(home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?)),
+            Layer::Learnt => (Some(untaught.plan(&home)), None),
+            _ => (None, None),
         };
-        let other = compared.map(|other| Model::new(&home, other, &plan, question, &state.kept));
+        let other = match (&by_tables, compared) {
+            (Some(plan), _) => Some(Model::new(&home, &setup, plan, question, &untaught)),
+            (None, compared) => compared.map(|other| Model::new(&home, other, &plan, question, &kept)),
+        };
         let cell = cell_for(&plan);
         let levels: Vec<LitLevel> = plan
             .levels
@@ -281,11 +287,13 @@ pub async fn grid(
     let setup = setup_with(&home, setup_id, asked.moved.as_ref())?;
     home.house.level(asked.level_id).ok_or(ApiError::NotFound("level"))?;
     let what = format!("every place of a level in setup {}", setup.letter);
+    let readings = state.readings(home_id).await?;
     let work_state = state.clone();
     let job = state.jobs.start(what, move |watch| {
-        let plan = Plan::new(&home.house, home.units);
+        let kept = readings.kept(&work_state.kept, &home);
+        let plan = kept.plan(&home);
         let level = plan.level_index(asked.level_id).ok_or(ApiError::NotFound("level"))?;
-        let model = Model::new(&home, &setup, &plan, question, &work_state.kept);
+        let model = Model::new(&home, &setup, &plan, question, &kept);
         Ok(serde_json::to_string(&model.grid(level, asked.cell_m, watch))?)
     })?;
     Ok(HttpResponse::Accepted().json(job))
@@ -304,10 +312,12 @@ pub async fn chain(
     let asked = asked.into_inner();
     let question = asked.ask.question(state.today())?;
     let home = state.store.home(home_id).await?.home;
+    let readings = state.readings(home_id).await?;
     let places = state.places.clone();
     let explained = move |_: &Watch| {
         let setup = setup_with(&home, setup_id, asked.moved.as_ref())?;
-        let plan = Plan::new(&home.house, home.units);
+        let kept = readings.kept(&state.kept, &home);
+        let plan = kept.plan(&home);
         let (at, room_id) = match (&asked.spot_id, asked.level_id, asked.x_m, asked.y_m) {
             (Some(spot_id), ..) => {
                 let spot = home.house.spots.iter().find(|spot| spot.id == *spot_id);
@@ -321,7 +331,7 @@ pub async fn chain(
             }
             _ => return Err(Faults::one("/spot_id", "Name a spot, or a level with x and y.").into()),
         };
-        let model = Model::new(&home, &setup, &plan, question, &state.kept);
+        let model = Model::new(&home, &setup, &plan, question, &kept);
         let (prediction, chain) = (model.at(at, room_id), model.chain(at, room_id));
         Ok(ChainView { room_id, prediction, chain, leans: model.leans(at).unwrap_or_default() })
     };
@@ -336,13 +346,14 @@ pub async fn complaints(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> 
     let (home_id, setup_id) = *ids;
     let day = state.today();
     let home = state.store.home(home_id).await?.home;
+    let readings = state.readings(home_id).await?;
     let places = state.places.clone();
     let told = move |_: &Watch| {
         let setup = setup_with(&home, setup_id, None)?;
-        let plan = Plan::new(&home.house, home.units);
+        let kept = readings.kept(&state.kept, &home);
+        let plan = kept.plan(&home);
         let all = home.brief.complaints.iter();
-        let told: Vec<Explained> =
-            all.filter_map(|own| explained(&home, &setup, &plan, own, day, &state.kept)).collect();
+        let told: Vec<Explained> = all.filter_map(|own| explained(&home, &setup, &plan, own, day, &kept)).collect();
         Ok(told)
     };
     Ok(HttpResponse::Ok().json(places.compute(told).await?))
@@ -368,11 +379,13 @@ pub async fn finding(
     let (home_id, setup_id) = *ids;
     let question = asked.into_inner().ask.question(state.today())?;
     let home = state.store.home(home_id).await?.home;
+    let readings = state.readings(home_id).await?;
     let places = state.places.clone();
     let found = move |_: &Watch| {
         let setup = setup_with(&home, setup_id, None)?;
-        let plan = Plan::new(&home.house, home.units);
-        Ok(findings(&home, &setup, &plan, question, &state.kept))
+        let kept = readings.kept(&state.kept, &home);
+        let plan = kept.plan(&home);
+        Ok(findings(&home, &setup, &plan, question, &kept))
     };
     Ok(HttpResponse::Ok().json(places.compute(found).await?))
 }
@@ -390,11 +403,13 @@ pub async fn evening(
     let asked = asked.into_inner().ask.question(state.today())?;
     let question = Question { situation: Situation::BusyEvening, ..asked };
     let home = state.store.home(home_id).await?.home;
+    let readings = state.readings(home_id).await?;
     let places = state.places.clone();
     let told = move |_: &Watch| {
         let setup = setup_with(&home, setup_id, None)?;
-        let plan = Plan::new(&home.house, home.units);
-        let model = Model::new(&home, &setup, &plan, question, &state.kept);
+        let kept = readings.kept(&state.kept, &home);
+        let plan = kept.plan(&home);
+        let model = Model::new(&home, &setup, &plan, question, &kept);
         model.evening().ok_or_else(|| ApiError::Internal("a busy evening that is none".into()))
     };
     Ok(HttpResponse::Ok().json(places.compute(told).await?))
@@ -464,14 +479,15 @@ pub async fn series(
     let told = move |_: &Watch| {
         let name = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?.series.clone();
         let name = name.ok_or(ApiError::NotFound("series"))?;
-        let plan = Plan::new(&home.house, home.units);
+        let kept = readings.kept(&state.kept, &home);
+        let plan = kept.plan(&home);
         let members: Vec<&Setup> =
             home.setups.iter().filter(|own| own.series.as_ref() == Some(&name) && !own.archived).collect();
         let ledgers: Vec<Vec<LedgerRow>> = members
             .iter()
             .map(|own| {
                 let measured = readings.measured(own.id, &ask.conditions());
-                Model::new(&home, own, &plan, question, &state.kept).ledger(&measured)
+                Model::new(&home, own, &plan, question, &kept).ledger(&measured)
             })
             .collect();
         let cell = |rows: &Vec<LedgerRow>, room: RoomId| {

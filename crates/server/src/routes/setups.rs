@@ -183,11 +183,13 @@ pub async fn mend(
     let question = ask.question(state.today())?;
     let stored = state.store.home(home_id).await?;
     let (home, revision) = (stored.home, stored.revision);
-    let (places, kept) = (state.places.clone(), state.clone());
+    let readings = state.readings(home_id).await?;
+    let (places, work) = (state.places.clone(), state.clone());
     let look = move |_: &Watch| {
         let setup = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
-        let plan = Plan::new(&home.house, home.units);
-        let mut found = findings(&home, setup, &plan, question, &kept.kept).into_iter();
+        let kept = readings.kept(&work.kept, &home);
+        let plan = kept.plan(&home);
+        let mut found = findings(&home, setup, &plan, question, &kept).into_iter();
         let own = found.find(|own| own.rule == rule && own.device_id == device_id);
         own.and_then(|own| own.mended).ok_or_else(|| {
             ApiError::Conflict("This is no longer found in the setup; look at the findings anew.".into())
@@ -233,13 +235,15 @@ pub async fn make_series(
     let SeriesAsk { ask, kit } = asked.into_inner();
     let question = ask.question(state.today())?;
     let home = state.store.home(home_id).await?.home;
-    let (places, kept) = (state.places.clone(), state.clone());
+    let readings = state.readings(home_id).await?;
+    let (places, work) = (state.places.clone(), state.clone());
     let make = move |_: &Watch| {
         let base = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
-        let plan = Plan::new(&home.house, home.units);
+        let kept = readings.kept(&work.kept, &home);
+        let plan = kept.plan(&home);
         let (mut setup, mut device) = (SetupId::random, DeviceId::random);
         let mut ids = NewIds { setup: &mut setup, device: &mut device };
-        usual_series(&home, base, &kit.0, (&plan, question, &kept.kept), &mut ids).map_err(ApiError::Conflict)
+        usual_series(&home, base, &kit.0, (&plan, question, &kept), &mut ids).map_err(ApiError::Conflict)
     };
     let made = places.compute(make).await?;
     let change = |home: &mut Home| -> Result<(), ApiError> {

@@ -6,6 +6,7 @@ import type {
   Ask,
   CableRun,
   Doors,
+  PointedPart,
   Layer,
   LedgerRow,
   Light,
@@ -14,7 +15,7 @@ import type {
   TestKind,
 } from '../../api/types'
 
-export type Dock = 'findings' | 'limits' | 'device' | 'parts' | 'evening' | 'series' | 'setup'
+export type Dock = 'findings' | 'limits' | 'device' | 'parts' | 'evening' | 'learnt' | 'series' | 'setup'
 
 /** What the installer looks at: chosen setup, room and device, and the question that predictions answer. */
 export const useBench = defineStore('bench', () => {
@@ -44,6 +45,8 @@ export const useBench = defineStore('bench', () => {
   const kitOut = ref(false)
   /** The lit map and ledger as last answered. */
   const light = shallowRef<Light>()
+  /** Walls and doors that the map points out. */
+  const pointed = shallowRef<PointedPart[]>([])
   /** Ways of cables that the map shows. */
   const ways = shallowRef<CableRun[]>([])
   /** A device that is being dragged, at the place it has now. */
@@ -79,6 +82,7 @@ export const useBench = defineStore('bench', () => {
     light.value = undefined
     moved.value = undefined
     ways.value = []
+    pointed.value = []
   }
 
   return {
@@ -100,6 +104,7 @@ export const useBench = defineStore('bench', () => {
     keysShown,
     kitOut,
     light,
+    pointed,
     ways,
     moved,
     ask,

@@ -412,6 +412,15 @@ const storey = (level: { name: string; area_m2: number }) => {
             class="wall"
             :class="{ envelope: wall.envelope }"
           />
+          <line
+            v-for="(part, index) in bench.pointed.filter((own) => own.level_id === level.level_id)"
+            :key="`pointed ${index}`"
+            :x1="part.x1_m"
+            :y1="part.y1_m"
+            :x2="part.x2_m"
+            :y2="part.y2_m"
+            class="pointed"
+          />
         </g>
       </g>
       <g v-for="{ hop, d, width } in hops" :key="hop.device" class="hop">
@@ -602,6 +611,13 @@ svg {
 
 .wall.envelope {
   stroke-width: 5px;
+}
+
+.pointed {
+  stroke: var(--comb);
+  stroke-width: 8px;
+  vector-effect: non-scaling-stroke;
+  pointer-events: none;
 }
 
 .words,

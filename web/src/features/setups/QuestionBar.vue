@@ -40,7 +40,11 @@ const layers = computed<{ title: string; value: Layer }[]>(() => [
   { title: 'signal at 5 GHz', value: { kind: 'signal', band: '5' } },
   { title: 'signal at 6 GHz', value: { kind: 'signal', band: '6' } },
   { title: 'who serves', value: { kind: 'serves' } },
-  { title: 'how sure it is', value: { kind: 'doubt' } },
+  { title: 'how far the speed may be off', value: { kind: 'doubt' } },
+  { title: 'how well the signal is known', value: { kind: 'known' } },
+  ...(props.view.tested.length
+    ? [{ title: 'what readings changed', value: { kind: 'learnt' } as Layer }]
+    : []),
   ...props.view.home.setups
     .filter((own) => own.id !== bench.setupId)
     .map((own) => ({

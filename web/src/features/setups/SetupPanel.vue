@@ -10,6 +10,7 @@ import FindingList from './FindingList.vue'
 import HouseStage from './HouseStage.vue'
 import EveningPanel from './EveningPanel.vue'
 import KitTray from './KitTray.vue'
+import LearntPanel from './LearntPanel.vue'
 import PartsPanel from './PartsPanel.vue'
 import SeriesPanel from './SeriesPanel.vue'
 import SetupFields from './SetupFields.vue'
@@ -44,6 +45,7 @@ const tabs = computed<{ dock: Dock; title: string }[]>(() => [
   ...(device.value ? [{ dock: 'device' as const, title: device.value.name }] : []),
   { dock: 'parts', title: 'Parts' },
   { dock: 'evening', title: 'Busy evening' },
+  { dock: 'learnt', title: 'What was learnt' },
   ...(setup.value?.series ? [{ dock: 'series' as const, title: 'Series' }] : []),
   { dock: 'setup', title: `Setup ${setup.value?.letter}` },
 ])
@@ -322,6 +324,7 @@ async function goOn() {
         />
         <PartsPanel v-else-if="shownTab === 'parts'" :setup="id" />
         <EveningPanel v-else-if="shownTab === 'evening'" />
+        <LearntPanel v-else-if="shownTab === 'learnt'" :view="view" />
         <SeriesPanel v-else-if="shownTab === 'series'" />
         <template v-else>
           <p v-if="tested" class="small" role="status" aria-label="Tested">

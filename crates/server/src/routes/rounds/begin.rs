@@ -115,7 +115,7 @@ async fn begin(
 ) -> Result<HttpResponse, ApiError> {
     for _ in 0..TRIES {
         let stored = state.store.home(home).await?;
-        let record = begun(state, &stored.home, new).await?;
+        let record = begun(state, (home, &stored.home), new).await?;
         let letter = record.tested.home.setups.first().map_or("", |setup| setup.letter.as_str());
         let what = format!("begin a round in {letter}");
         match state.store.create_round(home, stored.revision, &record, &what, (&sender.0, state.now())).await {
@@ -145,11 +145,13 @@ pub struct Way {
     responses((status = OK, description = "The way.", body = Way), Computing))]
 #[post("/api/homes/{home}/way")]
 pub async fn way(state: Data<AppState>, home: Path<HomeId>, new: Body<NewRound>) -> Result<HttpResponse, ApiError> {
-    let home = state.store.home(*home).await?.home;
+    let home_id = *home;
+    let home = state.store.home(home_id).await?.home;
     let round = planned(&state, &home, &new)?;
+    let readings = state.readings(home_id).await?;
     let (order, work) = (new.order, state.clone());
     let laid = move |_: &Watch| {
-        let spots = laid(&home, &round, order, &work.kept);
+        let spots = laid(&home, &round, order, &readings.kept(&work.kept, &home));
         Ok(Way { length_m: way_length(&home, &spots), spots })
     };
     Ok(HttpResponse::Ok().json(state.places.compute(laid).await?))
@@ -190,12 +192,18 @@ fn laid(home: &Home, round: &Round, order: WalkingOrder, kept: &Kept) -> Vec<Spo
 }
 
 /// A new round in a home as it stands, with what is forecast for it.
-async fn begun(state: &Data<AppState>, home: &Home, new: &NewRound) -> Result<RoundRecord, ApiError> {
+async fn begun(
+    state: &Data<AppState>,
+    (home_id, home): (HomeId, &Home),
+    new: &NewRound,
+) -> Result<RoundRecord, ApiError> {
     let round = planned(state, home, new)?;
+    let readings = state.readings(home_id).await?;
     let (home, work, order) = (home.clone(), state.clone(), new.order);
     let work = move |_: &Watch| {
-        let round = Round { spots: laid(&home, &round, order, &work.kept), ..round };
-        let tested = as_tested(&home, &round, (round.begun, local_day(round.begun)), &work.kept)
+        let kept = readings.kept(&work.kept, &home);
+        let round = Round { spots: laid(&home, &round, order, &kept), ..round };
+        let tested = as_tested(&home, &round, (round.begun, local_day(round.begun)), &kept)
             .ok_or_else(|| ApiError::Internal("a checked round that can't be forecast".into()))?;
         Ok(RoundRecord { round, tested })
     };

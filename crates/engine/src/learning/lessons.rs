@@ -1,0 +1,405 @@
+//! What was learnt, in words: only what the readings can tell from all else, and in groups where they can't tell which.
+
+use busy_hen_home::{Band, DeviceId, SpotId, WallKey};
+use busy_hen_units::{Db, Megahertz};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::evidence::{Unknown, material_of};
+use super::prior::{self, widths};
+use super::{Learnt, Path};
+use crate::geometry::Plan;
+use crate::propagation::Leans;
+
+/// One thing that readings taught.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Lesson {
+    /// What it is about.
+    pub about: About,
+    /// In words.
+    pub told: String,
+    /// By how much more is lost than was thought; less when negative.
+    pub more_db: Db,
+    /// One standard deviation of that.
+    pub sure_to_db: Db,
+    /// Walls, openings and floors that it is about, to be shown on the drawing.
+    pub parts: Vec<Leans>,
+    /// The spot that it is about.
+    pub spot_id: Option<SpotId>,
+}
+
+/// What a lesson is about.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum About {
+    /// All of one material.
+    Material,
+    /// A wall, opening or floor, or some that can't be told apart.
+    Part,
+    /// A radio.
+    Radio,
+    /// The test device.
+    Client,
+    /// Furniture and people, or all paths.
+    Home,
+    /// How well the air is used.
+    Air,
+    /// A spot that something shadows.
+    Spot,
+    /// Readings that are far off all others.
+    Odd,
+}
+
+/// Frequency at which decibels are told.
+const TOLD_AT: Megahertz = Megahertz::new(5500.0);
+/// A change smaller than this is not worth a word, dB.
+const WORTH_A_WORD: f64 = 1.5;
+/// A lesson is told when the readings left at most this part of how far it was unsure.
+const SUPPORTED: f64 = 0.75;
+/// A change is told when it is this many deviations from none.
+const SURELY: f64 = 1.5;
+/// How far off all others a reading is odd, in deviations.
+const ODD: f64 = 4.0;
+/// A shadow at a spot worth telling, dB.
+const SHADOWED: f64 = 6.0;
+/// Air that carries this much less or more is worth telling.
+const AIR_WORTH: f64 = 0.07;
+
+/// A sum of unknowns: what each counts for, dB a standard deviation.
+type Sum = Vec<(usize, f64)>;
+
+/// Mean, and standard deviations after and before.
+struct Known {
+    mean: f64,
+    after: f64,
+    before: f64,
+}
+
+impl Known {
+    /// Whether the readings say it, and it is worth saying.
+    fn is_told(&self) -> bool {
+        self.mean.abs() >= WORTH_A_WORD.max(SURELY * self.after) && self.after <= SUPPORTED * self.before
+    }
+
+    fn lesson(&self, about: About, told: String, parts: Vec<Leans>) -> Lesson {
+        Lesson { about, told, more_db: Db::new(self.mean), sure_to_db: Db::new(self.after), parts, spot_id: None }
+    }
+
+    /// "3 dB more", "1.5 dB less".
+    fn more(&self) -> String {
+        let word = if self.mean > 0.0 { "more" } else { "less" };
+        format!("{} {word}", decibels(self.mean.abs()))
+    }
+
+    fn sure(&self) -> String {
+        format!("sure to {}", decibels(self.after))
+    }
+}
+
+fn decibels(db: f64) -> String {
+    if db < 2.95 { format!("{db:.1} dB") } else { format!("{db:.0} dB") }
+}
+
+impl Learnt {
+    /// What was learnt, in words, what matters most first. `device` names devices.
+    #[must_use]
+    pub fn lessons(&self, plan: &Plan, device: &dyn Fn(DeviceId) -> String, inches: bool) -> Vec<Lesson> {
+        let mut list = self.of_house(plan, inches);
+        list.extend(self.of_radios(device));
+        list.sort_by(|a, b| b.more_db.get().abs().total_cmp(&a.more_db.get().abs()));
+        list.extend(self.of_air());
+        list.extend(self.of_spots(plan));
+        list.extend(self.odd(plan, device));
+        list
+    }
+
+    fn known(&self, sum: &Sum) -> Known {
+        let of: Vec<usize> = sum.iter().map(|(unknown, _)| *unknown).collect();
+        let covariance = self.fit.covariance(&of);
+        let mut variance = 0.0;
+        for (i, (_, a)) in sum.iter().enumerate() {
+            for (j, (_, b)) in sum.iter().enumerate() {
+                variance += a * b * covariance[(i, j)];
+            }
+        }
+        Known {
+            mean: sum.iter().map(|(unknown, scale)| scale * self.means[*unknown]).sum(),
+            after: (variance.max(0.0) * self.fit.scatter).sqrt(),
+            before: sum.iter().map(|(_, scale)| scale * scale).sum::<f64>().sqrt(),
+        }
+    }
+
+    fn of_house(&self, plan: &Plan, inches: bool) -> Vec<Lesson> {
+        let mut list = Vec::new();
+        let mut told_of: Vec<&str> = Vec::new();
+        let name = |key: &str| {
+            crate::catalogue::materials::find(key).map_or_else(
+                || key.to_owned(),
+                |own| if inches { own.name_in_inches.clone() } else { own.name.clone() },
+            )
+        };
+        let mut parts: Vec<(Leans, &str, Sum, Sum)> = Vec::new();
+        for (unknown, index) in &self.unknowns {
+            match unknown {
+                Unknown::Material(key) => {
+                    let Some(material) = crate::catalogue::materials::find(key) else { continue };
+                    let known = self.known(&vec![(*index, widths(material, TOLD_AT).1.get())]);
+                    if known.is_told() {
+                        told_of.push(key);
+                        let told = format!(
+                            "All {} here takes {} than the table says, {}.",
+                            name(key),
+                            known.more(),
+                            known.sure()
+                        );
+                        list.push(known.lesson(About::Material, told, Vec::new()));
+                    }
+                }
+                Unknown::Part(part, key) => {
+                    let Some(material) = material_of(plan, *part).filter(|own| own.key == *key) else { continue };
+                    let (single, common) = widths(material, TOLD_AT);
+                    let own = vec![(*index, single.get())];
+                    let together = self.unknowns.get(&Unknown::Material(key.clone()));
+                    let mut all = own.clone();
+                    all.extend(together.map(|index| (*index, common.get())));
+                    parts.push((*part, key, own, all));
+                }
+                _ => {}
+            }
+        }
+        // What hash maps hold comes in no order.
+        parts.sort_by_key(|(part, ..)| *part);
+        let mut left: Vec<&(Leans, &str, Sum, Sum)> = Vec::new();
+        for part in &parts {
+            // Of a material that is told as such, a part is told only by what it takes beside.
+            let sum = if told_of.contains(&part.1) { &part.2 } else { &part.3 };
+            let known = self.known(sum);
+            if known.is_told() {
+                let whole = self.known(&part.3);
+                let told = format!(
+                    "{} takes {} than {}, {}.",
+                    capitalised(&part_name(plan, part.0)),
+                    whole.more(),
+                    name(part.1),
+                    whole.sure()
+                );
+                list.push(whole.lesson(About::Part, told, vec![part.0]));
+            } else if self.known(&part.2).mean.abs() > WORTH_A_WORD / 3.0 {
+                left.push(part);
+            }
+        }
+        list.extend(self.groups(plan, &left));
+        list
+    }
+
+    /// Parts that the readings can't tell from one another, but whose sum they know: those that hang together most first.
+    fn groups(&self, plan: &Plan, left: &[&(Leans, &str, Sum, Sum)]) -> Vec<Lesson> {
+        let indices: Vec<usize> = left.iter().map(|part| part.2[0].0).collect();
+        let covariance = self.fit.covariance(&indices);
+        let mut pairs: Vec<(f64, usize, usize)> = Vec::new();
+        for i in 0..left.len() {
+            for j in 0..i {
+                pairs.push((covariance[(i, j)], i, j));
+            }
+        }
+        pairs.sort_by(|a, b| a.0.total_cmp(&b.0));
+        let mut taken: Vec<usize> = Vec::new();
+        let mut list = Vec::new();
+        for (shared, i, j) in pairs {
+            if shared > -0.02 || taken.contains(&i) || taken.contains(&j) {
+                continue;
+            }
+            let sum: Sum = left[i].2.iter().chain(&left[j].2).copied().collect();
+            let known = self.known(&sum);
+            if known.is_told() {
+                taken.extend([i, j]);
+                let told = format!(
+                    "{} and {} together take {} than their materials say, {}; the readings can't tell which.",
+                    capitalised(&part_name(plan, left[i].0)),
+                    part_name(plan, left[j].0),
+                    known.more(),
+                    known.sure()
+                );
+                list.push(known.lesson(About::Part, told, vec![left[i].0, left[j].0]));
+            }
+        }
+        list
+    }
+
+    fn of_radios(&self, device: &dyn Fn(DeviceId) -> String) -> Vec<Lesson> {
+        let weaker = |known: &Known| {
+            let word = if known.mean > 0.0 { "weaker" } else { "stronger" };
+            format!("{} {word}", decibels(known.mean.abs()))
+        };
+        let one = |unknown: &Unknown, scale: f64| self.unknowns.get(unknown).map(|index| (*index, scale));
+        let mut radios: Vec<(DeviceId, Band)> = self
+            .unknowns
+            .keys()
+            .filter_map(|own| match own {
+                Unknown::Radio(device, band) => Some((*device, *band)),
+                _ => None,
+            })
+            .collect();
+        radios.sort_by_key(|(id, band)| (device(*id), *band));
+        let mut list: Vec<Lesson> = radios
+            .iter()
+            .filter_map(|(id, band)| {
+                let known = self.known(&vec![one(&Unknown::Radio(*id, *band), prior::RADIO_DB)?]);
+                let told = format!(
+                    "{} on {band} is heard {} than its sheet says, {}.",
+                    device(*id),
+                    weaker(&known),
+                    known.sure()
+                );
+                known.is_told().then(|| known.lesson(About::Radio, told, Vec::new()))
+            })
+            .collect();
+        let mut clients: Vec<&String> = self
+            .unknowns
+            .keys()
+            .filter_map(|own| if let Unknown::Client(key) = own { Some(key) } else { None })
+            .collect();
+        clients.sort();
+        let mut whole: Sum = one(&Unknown::Home, prior::HOME_DB).into_iter().collect();
+        if let [client] = clients[..] {
+            whole.extend(one(&Unknown::Client(client.clone()), prior::CLIENT_DB));
+        }
+        let known = self.known(&whole);
+        if known.is_told() {
+            let told = format!(
+                "Everything is heard {} than reckoned, {}: by the test device, or all over the home.",
+                weaker(&known),
+                known.sure()
+            );
+            list.push(known.lesson(About::Home, told, Vec::new()));
+        }
+        if let Some(clutter) = one(&Unknown::Clutter, 10.0 * prior::CLUTTER_DB_A_METRE) {
+            let known = self.known(&vec![clutter]);
+            if known.is_told() && known.mean.abs() >= 1.0 {
+                let told =
+                    format!("Over ten metres furniture and people take {} than usual, {}.", known.more(), known.sure());
+                list.push(known.lesson(About::Home, told, Vec::new()));
+            }
+        }
+        list
+    }
+
+    fn of_air(&self) -> Option<Lesson> {
+        let air = self.air();
+        ((air.part - 1.0).abs() >= AIR_WORTH && air.unsure <= SUPPORTED).then(|| {
+            let (percent, word) = ((air.part - 1.0).abs() * 100.0, if air.part < 1.0 { "less" } else { "more" });
+            Lesson {
+                about: About::Air,
+                told: format!("At the signals that were heard the air carries {percent:.0} % {word} than reckoned."),
+                more_db: Db::new(0.0),
+                sure_to_db: Db::new(0.0),
+                parts: Vec::new(),
+                spot_id: None,
+            }
+        })
+    }
+
+    /// Spots with more in the way than walls and floors explain.
+    fn of_spots(&self, plan: &Plan) -> Vec<Lesson> {
+        let mut list: Vec<Lesson> = Vec::new();
+        for path in &self.paths {
+            let Some(observation) = self.observations.iter().find(|own| own.path == *path) else { continue };
+            let links = self.links(path.device, path.band, path.from);
+            let shadow = links.shadows(self, &self.near(path.to));
+            if shadow.abs() < SHADOWED || list.iter().any(|own| own.spot_id == Some(observation.spot)) {
+                continue;
+            }
+            let place = room_of(plan, path);
+            let told = if shadow > 0.0 {
+                format!(
+                    "At the spot in {place} signals are {} weaker than walls explain: something stands there.",
+                    decibels(shadow)
+                )
+            } else {
+                format!(
+                    "At the spot in {place} signals are {} stronger than walls explain: there is a way that is not drawn.",
+                    decibels(-shadow)
+                )
+            };
+            list.push(Lesson {
+                about: About::Spot,
+                told,
+                more_db: Db::new(shadow),
+                sure_to_db: Db::new(0.0),
+                parts: Vec::new(),
+                spot_id: Some(observation.spot),
+            });
+        }
+        list
+    }
+
+    /// Readings far off what all others say.
+    fn odd(&self, plan: &Plan, device: &dyn Fn(DeviceId) -> String) -> Vec<Lesson> {
+        let odd = self.fit.active.iter().zip(&self.fit.far_off).filter(|(_, off)| off.abs() >= ODD);
+        odd.map(|(row, off)| {
+            let own = &self.observations[*row];
+            let word = if *off > 0.0 { "weaker" } else { "stronger" };
+            Lesson {
+                about: About::Odd,
+                told: format!(
+                    "What was read in {} of {} on {} is far {word} than all else says and counts for little: look at place, \
+                     device and band again.",
+                    room_of(plan, &own.path),
+                    device(own.path.device),
+                    own.path.band
+                ),
+                more_db: Db::new(own.off),
+                sure_to_db: Db::new(0.0),
+                parts: Vec::new(),
+                spot_id: Some(own.spot),
+            }
+        })
+        .collect()
+    }
+}
+
+fn room_of(plan: &Plan, path: &Path) -> String {
+    let room = plan.rooms.iter().find(|room| plan.holds(room, &path.to));
+    room.map_or_else(|| "the home".to_owned(), |room| room.name.clone())
+}
+
+/// "the wall between Kitchen and Hall", "the outer wall of Kitchen to the north", "the floor under First floor".
+#[must_use]
+pub fn part_name(plan: &Plan, part: Leans) -> String {
+    let room = |id| plan.room(id).map_or_else(|| "a room".to_owned(), |room| room.name.clone());
+    let wall = |key: WallKey| match key.beyond {
+        Some(beyond) => format!("between {} and {}", room(key.room_id), room(beyond)),
+        None => {
+            let side = match key.side {
+                busy_hen_home::Side::North => "north",
+                busy_hen_home::Side::East => "east",
+                busy_hen_home::Side::South => "south",
+                busy_hen_home::Side::West => "west",
+            };
+            format!("of {} to the {side}", room(key.room_id))
+        }
+    };
+    match part {
+        Leans::Wall(key) => {
+            let kind = if key.beyond.is_none() { "outer wall" } else { "wall" };
+            format!("the {kind} {}", wall(key))
+        }
+        Leans::Opening(key, index) => {
+            let own = plan.walls.iter().find(|own| own.key == key).and_then(|own| own.openings.get(index));
+            let kind = match own.map(|own| own.kind) {
+                Some(busy_hen_home::OpeningKind::Window) => "window",
+                _ => "door",
+            };
+            format!("the {kind} {}", wall(key))
+        }
+        Leans::FloorUnder(level) => {
+            let level = plan.levels.iter().find(|own| own.id == level);
+            format!("the floor under {}", level.map_or("a level", |own| own.name.as_str()))
+        }
+    }
+}
+
+fn capitalised(text: &str) -> String {
+    let mut chars = text.chars();
+    chars.next().map(|first| first.to_uppercase().chain(chars).collect()).unwrap_or_default()
+}

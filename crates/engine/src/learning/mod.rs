@@ -1,0 +1,321 @@
+//! What readings teach of a home: what its walls and floors really take, which radios are off their sheets, where something shadows.
+//!
+//! [`evidence`] turns readings into what each says; [`prior`] has what was thought likely before; [`fit`] weighs one against the other;
+//! [`Learnt`] is what comes of it, and what a [`crate::predict::Model`] corrects its predictions and likely ranges by. [`lessons`] says
+//! it in words, [`next`] what would teach most.
+
+pub mod evidence;
+pub mod fit;
+pub mod lessons;
+pub mod next;
+pub mod prior;
+
+use std::collections::HashMap;
+
+use busy_hen_home::{Band, DeviceId, Home, PerBand, RunId};
+use busy_hen_units::{Db, Megahertz};
+
+use crate::catalogue::Material;
+use crate::geometry::{Plan, Point};
+use crate::predict::Kept;
+use crate::propagation::Leans;
+use evidence::{AirShare, observe};
+pub use evidence::{By, Observation, Taken, Unknown};
+use fit::{Fit, Row};
+pub use prior::Path;
+use prior::{Nearness, alike, shadow, widths};
+
+/// Times that everything is predicted anew with what was learnt and fitted again: leaning changes as walls do.
+const PASSES: usize = 2;
+/// How far the use of the medium is off, as a logarithm: `predict/doubt.rs`.
+const AIR: f64 = 0.08;
+/// How far one speed is off what its signal gives, as a logarithm (engineering estimate).
+const ONE_SPEED: f64 = 0.25;
+
+/// What readings taught of a home.
+#[derive(Debug, Clone)]
+pub struct Learnt {
+    fit: Fit,
+    unknowns: HashMap<Unknown, usize>,
+    means: Vec<f64>,
+    observations: Vec<Observation>,
+    /// Links of the active observations.
+    paths: Vec<Path>,
+    /// How far each of these lies off what the tables alone predict, dB.
+    off_by_tables: Vec<f64>,
+    air: AirLearnt,
+}
+
+/// What speeds taught of how well the medium is used.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct AirLearnt {
+    /// Part of what was predicted that the air carries.
+    pub part: f64,
+    /// What is left of how far that is off: 1 before any reading.
+    pub unsure: f64,
+    /// Spots that say so.
+    pub from: usize,
+}
+
+impl Default for AirLearnt {
+    fn default() -> Self {
+        Self { part: 1.0, unsure: 1.0, from: 0 }
+    }
+}
+
+/// Learns from rounds, each in the home as it stood. Measured readings go before made-up ones; where there are both, the latter count for
+/// nothing. None where no reading says anything.
+///
+/// # Complexity
+/// O(rounds x house) to predict and O(observations^3) to fit, twice
+#[must_use]
+pub fn learn(taken: &[Taken<'_>], kept: &Kept) -> Option<Learnt> {
+    let kept = kept.having(None);
+    learn_from(|learnt| {
+        let (mut observations, mut shares): (Vec<Observation>, Vec<AirShare>) = (Vec::new(), Vec::new());
+        for own in taken {
+            let (more, air) = observe(own, learnt, &kept);
+            observations.extend(more);
+            shares.extend(air);
+        }
+        (observations, shares)
+    })
+}
+
+/// Learns from observations, made anew in the house as it was learnt to be before.
+pub fn learn_from(observed: impl Fn(Option<&Learnt>) -> (Vec<Observation>, Vec<AirShare>)) -> Option<Learnt> {
+    let mut learnt: Option<Learnt> = None;
+    for _ in 0..PASSES {
+        let (mut observations, mut shares) = observed(learnt.as_ref());
+        if observations.iter().any(|own| !own.made_up) {
+            observations.retain(|own| !own.made_up);
+            shares.retain(|own| !own.made_up);
+        }
+        learnt = Some(Learnt::new(observations, &shares, learnt.as_ref())?);
+    }
+    learnt
+}
+
+impl Learnt {
+    fn new(observations: Vec<Observation>, shares: &[AirShare], before: Option<&Self>) -> Option<Self> {
+        let mut unknowns: HashMap<Unknown, usize> = HashMap::new();
+        let rows: Vec<Row> = observations
+            .iter()
+            .map(|own| {
+                let mut leans: Vec<(usize, f64)> = Vec::with_capacity(own.leans.len());
+                let mut known_already = 0.0;
+                for (unknown, lean) in &own.leans {
+                    let count = unknowns.len();
+                    leans.push((*unknowns.entry(unknown.clone()).or_insert(count), *lean));
+                    // What was learnt of the house is in the prediction already.
+                    if matches!(unknown, Unknown::Part(..) | Unknown::Material(_)) {
+                        known_already += lean * before.map_or(0.0, |before| before.mean(unknown));
+                    }
+                }
+                leans.sort_unstable_by_key(|(unknown, _)| *unknown);
+                Row { off: own.off + known_already, leans, noise: own.noise, at_most: own.by == By::Ceiling }
+            })
+            .collect();
+        let count = unknowns.len();
+        let fit = Fit::new(&rows, count, |i, j| shadow(&observations[i].path, &observations[j].path))?;
+        let paths: Vec<Path> = fit.active.iter().map(|row| observations[*row].path).collect();
+        let off_by_tables = match before {
+            // The first pass is by the tables; the second looks again in the corrected house.
+            Some(before) if before.paths == paths => before.off_by_tables.clone(),
+            _ => fit.active.iter().map(|row| rows[*row].off).collect(),
+        };
+        let air = AirLearnt::of(shares);
+        Some(Self { means: fit.means(), fit, unknowns, observations, paths, off_by_tables, air })
+    }
+
+    /// Mean of an unknown, in its standard deviations; zero of what no reading leans on.
+    fn mean(&self, unknown: &Unknown) -> f64 {
+        self.unknowns.get(unknown).map_or(0.0, |index| self.means[*index])
+    }
+
+    /// What it was learnt from.
+    #[must_use]
+    pub fn observations(&self) -> &[Observation] {
+        &self.observations
+    }
+
+    /// The runs it was learnt from.
+    #[must_use]
+    pub fn runs(&self) -> Vec<RunId> {
+        self.observations.iter().flat_map(|own| own.runs.iter().copied()).collect()
+    }
+
+    /// How far readings lie off what was predicted of them, in the middle: by the tables, and by what
+    /// readings at all other spots taught.
+    #[must_use]
+    pub fn off(&self) -> (Db, Db) {
+        let middle = |values: &mut dyn Iterator<Item = f64>| {
+            let mut list: Vec<f64> = values.map(f64::abs).collect();
+            list.sort_by(f64::total_cmp);
+            Db::new(crate::readings::summary::quantile(&list, 0.5).unwrap_or(0.0))
+        };
+        let spot = |row: usize| {
+            let own = self.observations[row].spot;
+            self.observations.iter().position(|other| other.spot == own).unwrap_or(row)
+        };
+        let (mut before, mut after) = (self.off_by_tables.iter().copied(), self.fit.foretold(spot).into_iter());
+        (middle(&mut before), middle(&mut after))
+    }
+
+    /// Whether the product made all of them up.
+    #[must_use]
+    pub fn made_up(&self) -> bool {
+        self.observations.iter().all(|own| own.made_up)
+    }
+
+    /// What speeds taught of the air.
+    #[must_use]
+    pub fn air(&self) -> AirLearnt {
+        self.air
+    }
+
+    /// The house with what its parts really take.
+    #[must_use]
+    pub fn plan(&self, home: &Home) -> Plan {
+        let mut plan = Plan::new(&home.house, home.units);
+        self.correct(&mut plan);
+        plan
+    }
+
+    /// Puts what was learnt to the parts of a house.
+    pub fn correct(&self, plan: &mut Plan) {
+        for wall in &mut plan.walls {
+            let key = wall.key;
+            add(&mut wall.more, self.more_of(Leans::Wall(key), wall.material));
+            for (index, opening) in wall.openings.iter_mut().enumerate() {
+                add(&mut opening.more, self.more_of(Leans::Opening(key, index), opening.material));
+            }
+        }
+        for floor in &mut plan.floors {
+            let level = plan.levels[floor.above].id;
+            add(&mut floor.more, self.more_of(Leans::FloorUnder(level), floor.material));
+        }
+    }
+
+    /// What a part of the house takes besides what its material says.
+    fn more_of(&self, part: Leans, material: &Material) -> PerBand {
+        let own = self.mean(&Unknown::Part(part, material.key.clone()));
+        let common = self.mean(&Unknown::Material(material.key.clone()));
+        let of = |mhz: f64| {
+            let (single, together) = widths(material, Megahertz::new(mhz));
+            single * own + together * common
+        };
+        PerBand { ghz_2_4: of(2437.0), ghz_5: of(5500.0), ghz_6: of(6200.0) }
+    }
+
+    /// How much more a link loses than the corrected house says: by its radio, the test device, furniture, and what stands near.
+    #[must_use]
+    pub fn more(&self, path: &Path, client: &str) -> Db {
+        let links = self.links(path.device, path.band, path.from);
+        links.at(self, path.to, client, &self.near(path.to))
+    }
+
+    /// How much more a hop from one device to another loses than the corrected house says: what all paths lose, and the sender.
+    #[must_use]
+    pub fn more_of_hop(&self, path: &Path) -> Db {
+        Db::new(self.mean(&Unknown::Radio(path.device, path.band)) * prior::RADIO_DB + self.everywhere(path))
+    }
+
+    fn everywhere(&self, path: &Path) -> f64 {
+        self.mean(&Unknown::Home) * prior::HOME_DB
+            + self.mean(&Unknown::Clutter) * prior::CLUTTER_DB_A_METRE * path.length()
+    }
+
+    /// What all links of a radio of a device standing there share with the observations.
+    #[must_use]
+    pub fn links(&self, device: DeviceId, band: Band, from: Point) -> Links {
+        let own = Path { device, band, from, to: from };
+        let alike = self.paths.iter().map(|path| alike(path, &own)).collect();
+        Links { own, alike, radio: self.mean(&Unknown::Radio(device, band)) * prior::RADIO_DB }
+    }
+
+    /// How near a place is to each observation.
+    #[must_use]
+    pub fn near(&self, at: Point) -> Vec<Nearness> {
+        // Observations at one spot follow one another: each spot is looked at once.
+        let mut list: Vec<Nearness> = Vec::with_capacity(self.paths.len());
+        for (index, path) in self.paths.iter().enumerate() {
+            list.push(match index.checked_sub(1) {
+                Some(last) if self.paths[last].to == path.to => list[last],
+                _ => Nearness::of(path.to, at),
+            });
+        }
+        list
+    }
+
+    /// What is left of how far a link was unsure, once the readings are in: 1 where they say nothing, 0 where all is known. `leans` are
+    /// those of the path.
+    #[must_use]
+    pub fn unsure_part(&self, path: &Path, leans: &[(Unknown, f64)]) -> f64 {
+        let (before, after) = self.variances(path, leans);
+        (after / before * self.fit.scatter).sqrt()
+    }
+
+    /// Variance of the loss of a link before and after the readings, dB^2.
+    #[must_use]
+    pub fn variances(&self, path: &Path, leans: &[(Unknown, f64)]) -> (f64, f64) {
+        let before = shadow(path, path) + leans.iter().map(|(_, lean)| lean * lean).sum::<f64>();
+        let explained = self.fit.explained(&self.shared(path, leans));
+        (before, (before - explained).max(0.01 * before))
+    }
+
+    /// A link as a vector whose product with another's is what the observations explain of both together, dB^2.
+    pub(crate) fn solved(&self, path: &Path, leans: &[(Unknown, f64)]) -> nalgebra::DVector<f64> {
+        self.fit.solved(&self.shared(path, leans))
+    }
+
+    /// Covariance of a link with each observation.
+    fn shared(&self, path: &Path, leans: &[(Unknown, f64)]) -> nalgebra::DVector<f64> {
+        let mut own: Vec<(usize, f64)> =
+            leans.iter().filter_map(|(unknown, lean)| Some((*self.unknowns.get(unknown)?, *lean))).collect();
+        own.sort_unstable_by_key(|(unknown, _)| *unknown);
+        self.fit.shared(&own, |row| shadow(&self.paths[row], path))
+    }
+}
+
+/// What the links of a radio share with observations.
+#[derive(Debug, Clone)]
+pub struct Links {
+    own: Path,
+    alike: Vec<f64>,
+    radio: f64,
+}
+
+impl Links {
+    /// How much more the link to a place loses than the corrected house says.
+    #[must_use]
+    pub fn at(&self, learnt: &Learnt, to: Point, client: &str, near: &[Nearness]) -> Db {
+        let path = Path { to, ..self.own };
+        let client = learnt.mean(&Unknown::Client(client.to_owned())) * prior::CLIENT_DB;
+        Db::new(self.radio + client + learnt.everywhere(&path) + self.shadows(learnt, near))
+    }
+
+    /// What stands near a place takes, dB.
+    fn shadows(&self, learnt: &Learnt, near: &[Nearness]) -> f64 {
+        let each = near.iter().zip(&self.alike).zip(learnt.fit.weights().iter());
+        each.map(|((near, alike), weight)| near.covariance(*alike) * weight).sum()
+    }
+}
+
+impl AirLearnt {
+    fn of(shares: &[AirShare]) -> Self {
+        let precision = 1.0 / (AIR * AIR) + shares.len() as f64 / (ONE_SPEED * ONE_SPEED);
+        let mut logs: Vec<f64> = shares.iter().map(|own| own.ln).collect();
+        logs.sort_by(f64::total_cmp);
+        // The median: one run that something disturbed teaches nothing.
+        let middle = crate::readings::summary::quantile(&logs, 0.5).unwrap_or(0.0);
+        let mean = shares.len() as f64 / (ONE_SPEED * ONE_SPEED) * middle / precision;
+        Self { part: mean.exp(), unsure: precision.recip().sqrt() / AIR, from: shares.len() }
+    }
+}
+
+fn add(to: &mut PerBand, more: PerBand) {
+    to.ghz_2_4 += more.ghz_2_4;
+    to.ghz_5 += more.ghz_5;
+    to.ghz_6 += more.ghz_6;
+}
