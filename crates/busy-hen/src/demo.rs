@@ -87,6 +87,7 @@ fn walked(
         purpose: Purpose::Rooms,
         on_record: None,
         confirmed: Vec::new(),
+        trial: None,
     };
     let day = local_day(begun);
     let mut runs = Vec::new();

@@ -3,7 +3,7 @@
 
 use busy_hen_engine::readings::interval::median_interval;
 use busy_hen_engine::readings::rank_test::{Strata, rank_test};
-use busy_hen_engine::readings::ratio::{Basis, Call, LEVEL, Reading, by_turns, holm, ratio, together};
+use busy_hen_engine::readings::ratio::{RestsOn, Call, LEVEL, Reading, by_turns, holm, ratio, together};
 use busy_hen_engine::readings::summary::quantile;
 use proptest::prelude::*;
 use rand::prelude::*;
@@ -171,7 +171,7 @@ fn a_real_difference_is_called_and_too_few_runs_are_told() {
     };
     let six = ratio(&list(0, &[50.0, 52.0, 49.0, 51.0, 48.0, 53.0]), &list(0, &[80.0, 84.0, 79.0, 90.0, 85.0, 81.0]));
     let six = six.unwrap();
-    assert_eq!((six.basis, six.call(six.p, 1)), (Basis::SameVisits, Call::Beyond));
+    assert_eq!((six.basis, six.call(six.p, 1)), (RestsOn::SameVisits, Call::Beyond));
     let (low, high) = six.interval.unwrap();
     assert!(1.4 < low && low < six.ratio && six.ratio < high && high < 1.9, "{six:?}");
     let three = ratio(&list(0, &[50.0, 52.0, 49.0]), &list(0, &[80.0, 84.0, 79.0])).unwrap();

@@ -18,7 +18,7 @@ const FORMAT: &str = "busy-hen home";
 /// Version that is written, and the newest that is read. Version 1 did not keep what rounds were taken in;
 /// version 2 knew no runs under conditions of their own, and none by a phone; version 3 no purposes of rounds, marks and checks of use; version 4 no pictures; version 5 nothing but rooms in its lines;
 /// version 6 no facts of kit, no way of cables, nothing put aside.
-const VERSION: u32 = 7;
+const VERSION: u32 = 8;
 /// Largest file that is read, bytes.
 pub const SIZE_LIMIT: usize = 64 * 1024 * 1024;
 
@@ -28,7 +28,7 @@ pub const SIZE_LIMIT: usize = 64 * 1024 * 1024;
 pub struct HomeFile {
     /// Always `busy-hen home`.
     pub format: String,
-    /// Version of the format: 7; files of versions 1 to 6 are read too.
+    /// Version of the format: 8; files of versions 1 to 7 are read too.
     pub version: u32,
     /// The home.
     pub home: Home,

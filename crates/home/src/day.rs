@@ -9,3 +9,10 @@ use jiff::tz::TimeZone;
 pub fn local_day(at: Timestamp) -> Date {
     TimeZone::system().to_datetime(at).date()
 }
+
+/// The hour of the day at this moment where the machine stands, with minutes as a part: 0 to 24.
+#[must_use]
+pub fn local_hour(at: Timestamp) -> f64 {
+    let time = TimeZone::system().to_datetime(at).time();
+    f64::from(time.hour()) + f64::from(time.minute()) / 60.0
+}

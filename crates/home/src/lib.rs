@@ -23,7 +23,7 @@ pub use air::Neighbour;
 pub use brief::{
     AccessLine, Activity, Brief, Complaint, FamilyDevice, Hours, Plan, PresentRouter, RoomUse, Tenure, Want,
 };
-pub use day::local_day;
+pub use day::{local_day, local_hour};
 pub use fault::{Fault, Faults};
 pub use house::{
     Around, BuildingPart, House, Level, LossCorrection, MaterialKey, Obstacle, ObstacleKind, Opening, OpeningKind,
@@ -103,6 +103,9 @@ pub struct Home {
     /// The setup that is fitted, or that is to be; none while nothing is decided.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub in_force: Option<SetupId>,
+    /// What the installer decided on after comparing, and why; none while nothing is decided.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub decision: Option<Decision>,
     /// Whether the job is put away.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub archived: bool,
@@ -112,6 +115,16 @@ pub struct Home {
     /// Of a made-up home that ships as an example: where to begin with it; none for a real job.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub example: Option<String>,
+}
+
+/// Which setup is kept, and why.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Decision {
+    /// The setup.
+    pub setup_id: SetupId,
+    /// Why, in the installer's words.
+    pub because: String,
 }
 
 impl Home {
@@ -128,6 +141,7 @@ impl Home {
             own_kit: Vec::new(),
             setups: Vec::new(),
             in_force: None,
+            decision: None,
             archived: false,
             tables_alone: false,
             example: None,

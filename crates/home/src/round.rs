@@ -4,6 +4,7 @@ use busy_hen_units::{Dbm, MbitPerSec, Millis};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 use crate::Home;
 use crate::id::{DeviceId, RoundId, SetupId, SpotId};
@@ -44,6 +45,9 @@ pub struct Round {
     /// What had been changed before it began, each seen to have taken effect or not.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub confirmed: Vec<Confirmation>,
+    /// The trial by turns that it is one side of; rounds of two setups that are run by turns at one spot carry the same.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub trial: Option<Uuid>,
 }
 
 /// What a round is for.

@@ -117,6 +117,11 @@ impl Home {
         if let Some(example) = &self.example {
             check.text(example, "/example", "Where to begin");
         }
+        if let Some(decision) = &self.decision {
+            check.text(&decision.because, "/decision/because", "The reason");
+            let there = self.setup(decision.setup_id).is_some();
+            check.that(there, "/decision/setup_id", "The setup that was decided on is not in the home; choose another.");
+        }
         brief(&self.brief, &self.house, &mut check);
         house(&self.house, &mut check);
         openings(&self.house, &mut check);

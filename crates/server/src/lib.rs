@@ -135,7 +135,8 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(pictures::add_picture)
         .service(pictures::show_picture)
         .service(pictures::remove_picture)
-        .service(compare::compare)
+        .service(compare::compare_setups)
+        .service(compare::put_decision)
         .service(jobs::look_at_job)
         .service(jobs::result_of_job)
         .service(jobs::call_off_job);

@@ -26,6 +26,7 @@ pub fn round(name: &str, setup_id: SetupId, spots: Vec<SpotId>) -> Round {
         purpose: Purpose::Rooms,
         on_record: None,
         confirmed: Vec::new(),
+        trial: None,
     }
 }
 

@@ -149,9 +149,26 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Sets two setups side by side: each room at one spot, measured under one set of conditions. */
-        get: operations["compare"];
+        get?: never;
         put?: never;
+        /** Sets setups side by side: each spot measured under one set of conditions, with what the readings show and which setup to keep. */
+        post: operations["compare_setups"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/decision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keeps what the installer decided, with the reason; the setup is then the one in force. */
+        put: operations["put_decision"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1281,6 +1298,20 @@ export interface components {
             /** @description The setup that is tested this time. */
             setup_id: components["schemas"]["SetupId"];
         };
+        /** @description One set of runs against that of the reference. */
+        Against: components["schemas"]["Ratio"] & {
+            /**
+             * Format: double
+             * @description Probability that chance alone makes the difference, once all spots that were looked at are counted (Holm).
+             */
+            adjusted_p?: number | null;
+            /** @description Whether it is better than the reference, when it is beyond the noise. */
+            better?: boolean | null;
+            /** @description What that says. */
+            call: components["schemas"]["Call"];
+            /** @description In words. */
+            told: string;
+        };
         /** @description Neighbours' networks as they were heard. */
         AirEdit: {
             /** @description All of them; they take the place of those kept before. */
@@ -1517,6 +1548,19 @@ export interface components {
             /** @description What is to be known about it, in words. */
             told: string;
         };
+        /** @description What a comparison says, once all rooms that were looked at are counted. */
+        Call: {
+            /** @enum {string} */
+            kind: "beyond";
+        } | {
+            /** @enum {string} */
+            kind: "not_shown";
+        } | {
+            /** @enum {string} */
+            kind: "cant_tell";
+            /** @description Runs more at each that could; none when no number would, as long as each is tested on visits of its own. */
+            more?: number | null;
+        };
         /** @description How a call did. */
         CallCheck: {
             /** @description Median round trip. */
@@ -1600,6 +1644,32 @@ export interface components {
          * @enum {string}
          */
         CautionKind: "safety" | "neighbours";
+        /** @description What was measured at one spot of one setup. */
+        Cell: {
+            against?: components["schemas"]["Against"] | null;
+            figures?: components["schemas"]["Figures"] | null;
+            /** @description Ends of the 95 % interval of the median; none of fewer than two runs. */
+            interval?: number[] | null;
+            /**
+             * Format: double
+             * @description What is shown of them; none without runs.
+             */
+            shown?: number | null;
+            /** @description Each run's figure, lowest first: Mb/s, ms, or parts of the plan. */
+            values: number[];
+        };
+        /** @description One spot in one setup. */
+        CellView: components["schemas"]["Cell"] & {
+            /** @description What is predicted of the same figure: poor end, middle and good end. */
+            predicted: number[];
+            predicted_verdict?: components["schemas"]["Verdict"] | null;
+            /**
+             * Format: double
+             * @description What part of the most that can come through arrived in the middle: of the plan or the router's port.
+             */
+            share_of_ceiling?: number | null;
+            verdict?: components["schemas"]["Verdict"] | null;
+        };
         /** @description The chain of links from the line to a client at a place. */
         Chain: {
             /** @description What arrives. */
@@ -1759,6 +1829,18 @@ export interface components {
             /** @description What came of it. */
             words: string;
         };
+        /** @description The choice. */
+        Choice: {
+            keep?: components["schemas"]["SetupId"] | null;
+            /** @description Whether it rests on measurement: alike, enough, and not made up. */
+            measured: boolean;
+            /** @description When another would be the better one. */
+            otherwise: string[];
+            /** @description What to test again before it is settled. */
+            retest: string[];
+            /** @description Why: needs met, worst room, price, weak points. */
+            sentences: string[];
+        };
         /**
          * @description How the circuits of two outlets are joined.
          * @enum {string}
@@ -1797,21 +1879,87 @@ export interface components {
          * @enum {string}
          */
         Column: "ignore" | "spot" | "at" | "down" | "up" | "idle" | "loaded" | "jitter" | "loss" | "signal" | "link_rate" | "note";
+        /** @description A setup. */
+        ColumnView: {
+            /** @description Conditions of its readings, in words; none without readings. */
+            conditions?: string | null;
+            /** @description Its letter. */
+            letter: string;
+            /** @description Whether the product made them up. */
+            made_up: boolean;
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: double
+             * @description What it costs to buy; none where a price is missing.
+             */
+            price?: number | null;
+            /** @description How many needs it meets. */
+            score: components["schemas"]["Score"];
+            /** @description The setup. */
+            setup_id: components["schemas"]["SetupId"];
+            whole?: components["schemas"]["Against"] | null;
+        };
         /**
          * @description How a function comes with a type of device.
          * @enum {string}
          */
         Comes: "included" | "for_a_fee" | "lacking";
-        /** @description Two setups side by side. */
+        /** @description Which setups, how. */
+        CompareAsk: {
+            /** @description Key of the device that predictions are for. */
+            client: string;
+            /** @description Kind of test. */
+            kind: components["schemas"]["TestKind"];
+            /** @description Which figure of the runs. */
+            measure?: components["schemas"]["Measure"];
+            /** @description The one that the others are set against. */
+            reference: components["schemas"]["SetupId"];
+            /** @description The setups, in the order of their columns. */
+            setup_ids: components["schemas"]["SetupId"][];
+            /** @description Whether the part of the plan that arrives is compared in place of the speed. */
+            share_of_plan?: boolean;
+            /** @description What is shown of several runs. */
+            shown?: components["schemas"]["ShownBy"];
+            /** @description Situation that predictions are for. */
+            situation: components["schemas"]["Situation"];
+            /** @description What counts how much in the choice. */
+            weights?: components["schemas"]["Weights"];
+        };
+        /** @description Setups side by side. */
         CompareView: {
-            /** @description How many needs each setup meets. */
-            other_score: components["schemas"]["Score"];
-            /** @description How many needs each setup meets. */
-            reference_score: components["schemas"]["Score"];
-            /** @description Rooms, worst of the other setup first. */
-            rooms: components["schemas"]["RoomPair"][];
+            /** @description Which setup to keep. */
+            choice: components["schemas"]["Choice"];
+            /** @description A column a setup. */
+            columns: components["schemas"]["ColumnView"][];
+            decision?: components["schemas"]["Decision"] | null;
+            /** @description What the readings show that is to be looked at. */
+            findings: components["schemas"]["ReadingFinding"][];
+            /** @description A row a spot, worst of the reference first. */
+            rows: components["schemas"]["ComparedSpot"][];
+            /**
+             * Format: int32
+             * @description Runs that each spot needs for a difference of a fifth to show.
+             */
+            runs_for_a_fifth?: number | null;
+            /** @description Trials by turns between the setups, newest first. */
+            trials: components["schemas"]["TrialView"][];
             /** @description Why the columns are not like for like; empty when they are. */
-            warnings: string[];
+            unlike: components["schemas"]["Unlike"][];
+        };
+        /** @description One spot in all setups. */
+        ComparedSpot: {
+            /** @description A cell a column. */
+            cells: components["schemas"]["CellView"][];
+            /** @description Name of the room. */
+            name: string;
+            need?: components["schemas"]["Need"] | null;
+            /** @description Its room. */
+            room_id: components["schemas"]["RoomId"];
+            /** @description The spot. */
+            spot_id: components["schemas"]["SpotId"];
+            /** @description Name of the spot, where the room has several. */
+            spot_name: string;
         };
         /** @description What the family complains of. */
         Complaint: {
@@ -1900,6 +2048,17 @@ export interface components {
             x_m: components["schemas"]["Metres"];
             /** @description A place in it, south. */
             y_m: components["schemas"]["Metres"];
+        };
+        /** @description Which setup is kept, and why. */
+        Decision: {
+            /** @description Why, in the installer's words. */
+            because: string;
+            /** @description The setup. */
+            setup_id: components["schemas"]["SetupId"];
+        };
+        /** @description What the installer decides in place of what is proposed. */
+        DecisionAsk: {
+            decision?: components["schemas"]["Decision"] | null;
         };
         /** @description What a remedy does. */
         Deed: {
@@ -2531,6 +2690,7 @@ export interface components {
             archived?: boolean;
             /** @description What the family has, wants and allows. */
             brief: components["schemas"]["Brief"];
+            decision?: components["schemas"]["Decision"] | null;
             /** @description Of a made-up home that ships as an example: where to begin with it; none for a real job. */
             example?: string | null;
             /** @description The building and its outdoor areas. */
@@ -2561,7 +2721,7 @@ export interface components {
             rounds?: components["schemas"]["RoundRecord"][];
             /**
              * Format: int32
-             * @description Version of the format: 7; files of versions 1 to 6 are read too.
+             * @description Version of the format: 8; files of versions 1 to 7 are read too.
              */
             version: number;
         };
@@ -3169,6 +3329,11 @@ export interface components {
          */
         MbitPerSec: number;
         /**
+         * @description Which figure of runs is compared.
+         * @enum {string}
+         */
+        Measure: "down" | "up" | "idle" | "loaded";
+        /**
          * Format: double
          * @description A frequency or a bandwidth, MHz.
          */
@@ -3307,6 +3472,11 @@ export interface components {
             situation: components["schemas"]["Situation"];
             /** @description Its spots; all spots of the house when empty. */
             spots?: components["schemas"]["SpotId"][];
+            /**
+             * Format: uuid
+             * @description The trial by turns that it is one side of.
+             */
+            trial?: string | null;
         };
         /** @description A run as it is sent in. */
         NewRun: {
@@ -4001,6 +4171,32 @@ export interface components {
          * @enum {string}
          */
         RateUnit: "megabit_per_second" | "megabyte_per_second" | "kilobit_per_second" | "gigabit_per_second";
+        /** @description One set of runs against another. */
+        Ratio: {
+            /** @description What it rests on. */
+            basis: components["schemas"]["RestsOn"];
+            /** @description The ends of its 95 % interval; none with too few runs for one. */
+            interval?: number[] | null;
+            /**
+             * Format: double
+             * @description The least that this could be with so many runs.
+             */
+            least_p: number;
+            /**
+             * Format: double
+             * @description Probability that chance alone sets them so far apart, two-sided; none with too few runs to say.
+             */
+            p?: number | null;
+            /**
+             * Format: double
+             * @description The other over the reference, in the middle.
+             */
+            ratio: number;
+            /** @description Runs of the reference, and of the other. */
+            runs: number[];
+            /** @description Visits of the reference, and of the other. */
+            visits: number[];
+        };
         /** @description A stand-in for a call: exchanges at its rate in both directions, for as long as it was held. */
         RawCall: {
             /** @description How long it was held. */
@@ -4066,6 +4262,21 @@ export interface components {
             /** @description The length. */
             metres: components["schemas"]["Metres"];
         };
+        /** @description Something that readings show. */
+        ReadingFinding: {
+            /** @description What to check next. */
+            next: string;
+            /** @description The rule. */
+            rule: components["schemas"]["ReadingRule"];
+            spot_id?: components["schemas"]["SpotId"] | null;
+            /** @description What was seen, in words. */
+            what: string;
+        };
+        /**
+         * @description A rule over readings.
+         * @enum {string}
+         */
+        ReadingRule: "above_ceiling" | "cable_below_radio" | "same_everywhere" | "more_up_than_down" | "wired_under_plan" | "spread" | "link_rate_as_speed" | "wrong_network" | "one_room_off" | "evening_worse";
         /** @description A country with its legal channels. */
         RegionView: {
             /** @description Legal channels by band and width. */
@@ -4082,6 +4293,11 @@ export interface components {
             /** @description What it does, in a few words. */
             label: string;
         };
+        /**
+         * @description What a comparison rests on.
+         * @enum {string}
+         */
+        RestsOn: "same_visits" | "own_visits";
         /** @description Something done on the drawing of a house that may not be saved yet. */
         Rewriting: {
             /** @description What is done, one after the other. */
@@ -4130,31 +4346,6 @@ export interface components {
             /** @description The room. */
             room_id: components["schemas"]["RoomId"];
         };
-        /** @description One room in both setups. */
-        RoomPair: {
-            /**
-             * Format: double
-             * @description Change of the measured median download at that spot, percent.
-             */
-            measured_change_percent?: number | null;
-            /** @description Its name. */
-            name: string;
-            need?: components["schemas"]["Need"] | null;
-            /** @description The other. */
-            other: components["schemas"]["RoomSide"];
-            /**
-             * Format: double
-             * @description Change of the predicted download there, percent.
-             */
-            predicted_change_percent?: number | null;
-            /** @description The reference. */
-            reference: components["schemas"]["RoomSide"];
-            /** @description The room. */
-            room_id: components["schemas"]["RoomId"];
-            spot_id?: components["schemas"]["SpotId"] | null;
-            /** @description Name of that spot, where the room has several. */
-            spot_name: string;
-        };
         /** @description What a room asks of a resource. */
         RoomPart: {
             /** @description Its name. */
@@ -4166,16 +4357,6 @@ export interface components {
             part: number;
             /** @description The room. */
             room_id: components["schemas"]["RoomId"];
-        };
-        /** @description One room in one setup. */
-        RoomSide: {
-            /** @description Whether the product made that measurement up. */
-            made_up: boolean;
-            measured?: components["schemas"]["Summary"] | null;
-            measured_verdict?: components["schemas"]["Verdict"] | null;
-            /** @description What is predicted. */
-            predicted: components["schemas"]["Prediction"];
-            predicted_verdict?: components["schemas"]["Verdict"] | null;
         };
         /** @description Some people doing one thing in one room, at the busiest time of the day. */
         RoomUse: {
@@ -4226,6 +4407,11 @@ export interface components {
             situation: components["schemas"]["Situation"];
             /** @description The spots in walking order. */
             spots: components["schemas"]["SpotId"][];
+            /**
+             * Format: uuid
+             * @description The trial by turns that it is one side of; rounds of two setups that are run by turns at one spot carry the same.
+             */
+            trial?: string | null;
         };
         /** @description A round as listed. */
         RoundHead: {
@@ -4606,6 +4792,11 @@ export interface components {
             /** @description The shade, an index into the layer's own. */
             shade: number;
         };
+        /**
+         * @description Which figure of several runs is shown large.
+         * @enum {string}
+         */
+        ShownBy: "median" | "best" | "mean";
         /** @description What a picture shows. */
         Shows: {
             /** @enum {string} */
@@ -4975,6 +5166,30 @@ export interface components {
             /** @description Where its middle lies, south of the origin. */
             y_m: components["schemas"]["Metres"];
         };
+        /** @description A trial by turns. */
+        TrialView: {
+            against?: components["schemas"]["Against"] | null;
+            /** @description Letters of the two. */
+            letters: string[];
+            /** @description Pairs so far: what the first reached and what the second, Mb/s down. */
+            pairs: number[][];
+            /** @description What the place is called. */
+            place: string;
+            /** @description Round of the first setup, and of the second. */
+            round_ids: components["schemas"]["RoundId"][];
+            /** @description The spot. */
+            spot_id: components["schemas"]["SpotId"];
+            /**
+             * Format: int32
+             * @description Which of the two is to be run now, 0 or 1; none when all is run.
+             */
+            turn?: number | null;
+            /**
+             * Format: int32
+             * @description How many pairs are wanted.
+             */
+            wanted: number;
+        };
         /** @description The conditions of a test: all that must be alike in readings before they are set against each other. */
         Under: {
             band?: components["schemas"]["Band"] | null;
@@ -5009,6 +5224,15 @@ export interface components {
             room: string;
             /** @description The room to begin at. */
             room_id: components["schemas"]["RoomId"];
+        };
+        /** @description Something that keeps columns from being like for like. */
+        Unlike: {
+            /** @description Whether it parts two columns that are set against each other. */
+            parts_columns: boolean;
+            /** @description Whether parts of the plan can be compared in place of speeds. */
+            share_helps: boolean;
+            /** @description In words. */
+            told: string;
         };
         /** @description A device's link towards the router. */
         Uplink: {
@@ -5195,6 +5419,29 @@ export interface components {
          * @enum {string}
          */
         Weather: "indoors" | "under_roof" | "outdoors";
+        /** @description What counts how much in the choice, 0 for nothing to 3 for most. */
+        Weights: {
+            /**
+             * Format: int32
+             * @description How little there is to fit, feed and look after.
+             */
+            ease: number;
+            /**
+             * Format: int32
+             * @description What it costs.
+             */
+            price: number;
+            /**
+             * Format: int32
+             * @description How fast it is beyond what is needed.
+             */
+            speed: number;
+            /**
+             * Format: int32
+             * @description How alike one run is to the next.
+             */
+            steadiness: number;
+        };
         /** @description The room that gets least of what it needs. */
         WorstRoom: {
             /** @description Download by prediction. */
@@ -6331,29 +6578,22 @@ export interface operations {
             };
         };
     };
-    compare: {
+    compare_setups: {
         parameters: {
-            query: {
-                /** @description The setup that changes are counted from. */
-                reference: components["schemas"]["SetupId"];
-                /** @description The setup set against it. */
-                other: components["schemas"]["SetupId"];
-                /** @description Kind of test. */
-                kind: components["schemas"]["TestKind"];
-                /** @description Key of the device that predictions are for. */
-                client: string;
-                /** @description Situation that predictions are for. */
-                situation: components["schemas"]["Situation"];
-            };
+            query?: never;
             header?: never;
             path: {
                 home: components["schemas"]["HomeId"];
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareAsk"];
+            };
+        };
         responses: {
-            /** @description The two side by side. */
+            /** @description The setups side by side. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6362,7 +6602,7 @@ export interface operations {
                     "application/json": components["schemas"]["CompareView"];
                 };
             };
-            /** @description An address or header that is not understood. */
+            /** @description Something sent is not understood. */
             400: {
                 headers: {
                     [name: string]: unknown;
@@ -6398,7 +6638,34 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Something asked for can't be, each fault with its place. */
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6418,6 +6685,154 @@ export interface operations {
             };
             /** @description Too much is being computed already, or it was called off. */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_decision: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionAsk"];
+            };
+        };
+        responses: {
+            /** @description The changed home. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

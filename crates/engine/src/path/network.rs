@@ -196,6 +196,12 @@ pub fn loss_between(waves: &AllWaves<'_>, upstream: &Node, own: &Node, frequency
 }
 
 impl<'a> Network<'a> {
+    /// The most that can come through to anything in the home: the plan's, or that of the router's port.
+    #[must_use]
+    pub fn ceiling(&self, direction: Direction) -> MbitPerSec {
+        self.fixed_cap(direction, &Others::default(), &[])
+    }
+
     /// Resolves a setup in the geometry of its home.
     ///
     /// A radio that carries an uplink works on the channel of the device upstream. A device whose kit or level is unknown is left

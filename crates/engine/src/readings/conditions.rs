@@ -163,19 +163,3 @@ fn rank(group: &Group<'_>, asked: &Conditions) -> (bool, bool, Option<Timestamp>
 pub fn choose<'a>(groups: Vec<Group<'a>>, asked: &Conditions) -> Option<Group<'a>> {
     groups.into_iter().max_by(|a, b| rank(a, asked).cmp(&rank(b, asked)))
 }
-
-/// Of two lists, the two groups to set against each other: alike ones where there are any, measured and asked for first.
-#[must_use]
-pub fn choose_pair<'a>(
-    reference: Vec<Group<'a>>,
-    other: Vec<Group<'a>>,
-    asked: &Conditions,
-) -> (Option<Group<'a>>, Option<Group<'a>>) {
-    let alike = |group: &&Group<'_>| other.iter().any(|own| own.conditions == group.conditions);
-    let best = reference.iter().filter(alike).max_by(|a, b| rank(a, asked).cmp(&rank(b, asked)));
-    let Some(conditions) = best.map(|group| group.conditions.clone()) else {
-        return (choose(reference, asked), choose(other, asked));
-    };
-    let of = |groups: Vec<Group<'a>>| groups.into_iter().find(|group| group.conditions == conditions);
-    (of(reference), of(other))
-}

@@ -2,12 +2,14 @@
 
 pub mod compare;
 pub mod conditions;
+pub mod findings;
 pub mod interval;
 pub mod marks;
 pub mod rank_test;
 pub mod ratio;
 pub mod rush;
 pub mod summary;
+pub mod verdict;
 pub mod words;
 
 pub use compare::{Comparison, compare};

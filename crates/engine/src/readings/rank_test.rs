@@ -2,14 +2,16 @@
 
 use std::f64::consts::PI;
 
+use statrs::distribution::{ContinuousCDF, Normal};
+
 /// A speed below this is as good as none, Mb/s, and a delay, ms.
 pub const NOTHING: f64 = 0.1;
 /// Pooled runs with ties up to which every arrangement is counted.
 const EXACT_WITH_TIES: usize = 60;
 /// Fewest runs of an arm that can show anything at the 5 % level with ties or without.
 const FEWEST_RUNS: f64 = 4.0;
-/// Normal quantiles of a two-sided 5 % test with 80 % power, added.
-const QUANTILES: f64 = 2.8016;
+/// Normal quantile of 80 % power.
+const POWER_QUANTILE: f64 = 0.841_621_2;
 
 /// Two-sided probability that chance alone sets two samples at least so far apart, by the Mann-Whitney test. None when a sample is
 /// empty.
@@ -232,8 +234,15 @@ pub fn null_without_ties(sizes: impl Iterator<Item = (usize, usize)>) -> Vec<f64
 /// 10 to 15 % and ratios of 1.1 to 1.5.
 #[must_use]
 pub fn runs_needed(spread: f64, ratio: f64) -> u32 {
+    runs_needed_at(spread, ratio, 0.05)
+}
+
+/// The same at another level, as when many spots are looked at.
+#[must_use]
+pub fn runs_needed_at(spread: f64, ratio: f64, level: f64) -> u32 {
     let sigma = (1.0 + spread * spread).ln().sqrt();
-    let of_t_test = 2.0 * (QUANTILES * sigma / ratio.ln()).powi(2);
+    let quantiles = Normal::standard().inverse_cdf(1.0 - level / 2.0) + POWER_QUANTILE;
+    let of_t_test = 2.0 * (quantiles * sigma / ratio.ln()).powi(2);
     let runs = (of_t_test / (3.0 / PI) + 2.0).ceil().max(FEWEST_RUNS);
     if runs < f64::from(u32::MAX) { runs as u32 } else { u32::MAX }
 }

@@ -30,7 +30,7 @@ pub struct Reading {
 /// What a comparison rests on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
-pub enum Basis {
+pub enum RestsOn {
     /// Visits on which both were tested.
     SameVisits,
     /// Visits of their own: what a visit does can't be told from what the setup does, and counts as noise.
@@ -43,16 +43,19 @@ pub struct Ratio {
     /// The other over the reference, in the middle.
     pub ratio: f64,
     /// The ends of its 95 % interval; none with too few runs for one.
+    #[schema(value_type = Option<Vec<f64>>)]
     pub interval: Option<(f64, f64)>,
     /// Probability that chance alone sets them so far apart, two-sided; none with too few runs to say.
     pub p: Option<f64>,
     /// The least that this could be with so many runs.
     pub least_p: f64,
     /// What it rests on.
-    pub basis: Basis,
+    pub basis: RestsOn,
     /// Visits of the reference, and of the other.
+    #[schema(value_type = Vec<usize>)]
     pub visits: (usize, usize),
     /// Runs of the reference, and of the other.
+    #[schema(value_type = Vec<usize>)]
     pub runs: (usize, usize),
 }
 
@@ -111,7 +114,7 @@ pub fn ratio(reference: &[Reading], other: &[Reading]) -> Option<Ratio> {
     };
     if both.is_empty() {
         let (middle, interval, p) = over_visits(reference, other, &first, &second);
-        return Some(told(Basis::OwnVisits, middle, interval, p, 0.0));
+        return Some(told(RestsOn::OwnVisits, middle, interval, p, 0.0));
     }
     let strata: Vec<(Vec<f64>, Vec<f64>)> =
         both.iter().map(|visit| (of(reference, *visit), of(other, *visit))).collect();
@@ -121,7 +124,7 @@ pub fn ratio(reference: &[Reading], other: &[Reading]) -> Option<Ratio> {
     let middle = quantile(&pairs, 0.5).unwrap_or(0.0);
     let ranked = Strata::new(&strata);
     let interval = by_ranks(&strata, &pairs).or_else(|| by_t(&strata));
-    Some(told(Basis::SameVisits, middle, interval, Some(ranked.probability()), ranked.least_probability()))
+    Some(told(RestsOn::SameVisits, middle, interval, Some(ranked.probability()), ranked.least_probability()))
 }
 
 /// Ends of the interval that inverts the rank test; none when it can't reach 95 %.
@@ -203,7 +206,7 @@ impl Ratio {
         match (adjusted, self.basis) {
             (Some(p), _) if p <= LEVEL => Call::Beyond,
             (None, _) => Call::CantTell { more: Some(2) },
-            (_, Basis::SameVisits) if self.least_p * looked_at as f64 > LEVEL => {
+            (_, RestsOn::SameVisits) if self.least_p * looked_at as f64 > LEVEL => {
                 let (m, n) = self.runs;
                 let least = |more: usize| 2.0 / ways(m + more, n + more) * looked_at as f64;
                 Call::CantTell { more: (1..=MOST_MORE).find(|more| least(*more) <= LEVEL) }
@@ -254,7 +257,7 @@ pub fn together(rooms: &[(Vec<Reading>, Vec<Reading>)]) -> Option<Ratio> {
         visits: one.visits,
         runs,
     };
-    if each.iter().all(|own| own.basis == Basis::SameVisits) {
+    if each.iter().all(|own| own.basis == RestsOn::SameVisits) {
         let mut strata: Vec<(Vec<f64>, Vec<f64>)> = Vec::new();
         for (a, b) in rooms {
             let second = visits(b);
@@ -265,7 +268,7 @@ pub fn together(rooms: &[(Vec<Reading>, Vec<Reading>)]) -> Option<Ratio> {
         }
         let ranked = Strata::new(&strata);
         let interval = by_t(&strata);
-        return Some(told(interval, Some(ranked.probability()), ranked.least_probability(), Basis::SameVisits));
+        return Some(told(interval, Some(ranked.probability()), ranked.least_probability(), RestsOn::SameVisits));
     }
     let mut sum = (0.0, 0.0, 0.0);
     let mut shared = 0.0_f64;
@@ -277,13 +280,13 @@ pub fn together(rooms: &[(Vec<Reading>, Vec<Reading>)]) -> Option<Ratio> {
         shared = shared.max(of_visits);
     }
     if sum.2 == 0.0 {
-        return Some(told(None, None, 0.0, Basis::OwnVisits));
+        return Some(told(None, None, 0.0, RestsOn::OwnVisits));
     }
     let (off, variance) = (sum.0 / sum.2, sum.1 / (sum.2 * sum.2) + shared);
     let freedom = runs.0 as f64 + runs.1 as f64 - 2.0 * sum.2;
     let half = t_quantile(freedom.max(1.0)) * variance.sqrt();
     let p = 2.0 * Normal::standard().cdf(-(off / variance.sqrt()).abs());
-    Some(told(Some((off - half, off + half)), Some(p), 0.0, Basis::OwnVisits))
+    Some(told(Some((off - half, off + half)), Some(p), 0.0, RestsOn::OwnVisits))
 }
 
 /// A trial in which two setups were tested by turns: each pair is one of each.
@@ -318,7 +321,7 @@ pub fn by_turns(pairs: &[(f64, f64)]) -> Option<Ratio> {
         interval: interval.map(|(low, high)| (low.exp(), high.exp())),
         p: Some(as_far as f64 / arrangements as f64),
         least_p,
-        basis: Basis::SameVisits,
+        basis: RestsOn::SameVisits,
         visits: (1, 1),
         runs: (count, count),
     })

@@ -131,6 +131,7 @@ pub async fn delete_setup(
         find(home, setup)?;
         home.setups.retain(|own| own.id != setup);
         home.in_force = home.in_force.filter(|own| *own != setup);
+        home.decision = home.decision.take().filter(|own| own.setup_id != setup);
         Ok(())
     };
     let with = Change { with_readings: asked.with_readings, ..editing(&state, Some(base.0), &sender.0) };

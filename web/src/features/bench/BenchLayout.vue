@@ -137,8 +137,8 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       </div>
       <ChainPanel v-if="chained" class="chain" />
     </main>
-    <!-- The drawing of the house takes the place of the ledger. -->
-    <RoomLedger v-if="view && hasHouse && route.name !== 'house'" :view="view" />
+    <!-- The drawing of the house, and setups side by side, take the place of the ledger. -->
+    <RoomLedger v-if="view && hasHouse && route.name !== 'house' && route.name !== 'compare'" :view="view" />
     <BothChanged />
     <KeyHelp v-if="bench.keysShown" />
     <QuickFind v-if="view" v-model="find" :view="view" />

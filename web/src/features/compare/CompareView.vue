@@ -1,51 +1,60 @@
 <script setup lang="ts">
+import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import { answer, api } from '../../api/client'
-import type { CompareView, SidePair } from '../../api/types'
+import type { CellView, CompareView, Measure, ShownBy, Weights } from '../../api/types'
 import { useLatest } from '../../shared/useLatest'
-import { percent, speed, verdictWord } from '../../shared/words'
+import { speed, verdictWord } from '../../shared/words'
 import { useBench, useHome } from '../bench'
+import ChoiceCard from './ChoiceCard.vue'
+import LightPair from './LightPair.vue'
+import RunStrip from './RunStrip.vue'
+import SlopeLines from './SlopeLines.vue'
+import TurnsTrial from './TurnsTrial.vue'
 
 const home = useHome()
 const bench = useBench()
-const reference = ref<string>()
 const result = shallowRef<CompareView>()
+const left = ref<string[]>([])
+const reference = ref<string>()
+const measure = ref<Measure>('down')
+const shown = ref<ShownBy>('median')
+const share = ref(false)
+const lit = ref(false)
+const weights = useLocalStorage<Weights>('busy-hen weights', { price: 1, speed: 1, steadiness: 1, ease: 1 })
 
-const setups = computed(() => home.view.value?.home.setups ?? [])
-const items = computed(() =>
-  setups.value.map((own) => ({ title: `${own.letter} ${own.name}`, value: own.id })),
-)
-const other = computed(() => setups.value.find((own) => own.id === bench.setupId))
-const against = computed(() => setups.value.find((own) => own.id === reference.value))
+const setups = computed(() => home.view.value?.home.setups.filter((own) => !own.archived) ?? [])
+const chosen = computed(() => setups.value.filter((own) => !left.value.includes(own.id)).slice(0, 12))
 
-/** Against the first setup that is not the one on the bench, until another is chosen. */
+/** Against the first setup, which is mostly what was found, until another is chosen. */
 watch(
-  [setups, () => bench.setupId],
-  () => {
-    if (reference.value && reference.value !== bench.setupId && against.value) return
-    reference.value = setups.value.find((own) => own.id !== bench.setupId)?.id
+  chosen,
+  (now) => {
+    if (!now.some((own) => own.id === reference.value)) reference.value = now[0]?.id
   },
   { immediate: true },
 )
 
 const compare = useLatest(async () => {
-  if (!reference.value || !bench.setupId || reference.value === bench.setupId) {
+  if (!reference.value || chosen.value.length === 0) {
     result.value = undefined
     return
   }
   try {
     result.value = await answer(
-      api.GET('/api/homes/{home}/compare', {
-        params: {
-          path: { home: home.id },
-          query: {
-            reference: reference.value,
-            other: bench.setupId,
-            kind: bench.kind,
-            client: bench.client,
-            situation: bench.situation,
-          },
+      api.POST('/api/homes/{home}/compare', {
+        params: { path: { home: home.id } },
+        body: {
+          setup_ids: chosen.value.map((own) => own.id),
+          reference: reference.value,
+          kind: bench.kind,
+          client: bench.client,
+          situation: bench.situation,
+          measure: measure.value,
+          shown: shown.value,
+          share_of_plan: share.value && bench.kind === 'internet' && measure.value === 'down',
+          weights: weights.value,
         },
       }),
     )
@@ -54,147 +63,418 @@ const compare = useLatest(async () => {
   }
 })
 watch(
-  () => [home.view.value, reference.value, bench.setupId, bench.kind, bench.client, bench.situation],
+  () => [
+    home.view.value,
+    chosen.value,
+    reference.value,
+    bench.kind,
+    bench.client,
+    bench.situation,
+    measure.value,
+    shown.value,
+    share.value,
+    weights.value,
+  ],
   () => compare(undefined),
-  { immediate: true },
+  { immediate: true, deep: true },
 )
 
-const sides = (pair: SidePair) => [pair.reference, pair.other]
-
-/** The change that is shown: measured when both were measured, else predicted. */
-function change(pair: SidePair): { value: number | null | undefined; basis: string } {
-  if (pair.measured_change_percent != null)
-    return { value: pair.measured_change_percent, basis: pair.other.made_up ? 'made up' : 'measured' }
-  if (pair.reference.measured && pair.other.measured) {
-    if (pair.reference.made_up !== pair.other.made_up) return { value: null, basis: 'one is made up' }
-    return { value: null, basis: pair.spot_id ? 'from nothing' : 'at other spots' }
-  }
-  return {
-    value: pair.predicted_change_percent,
-    basis: pair.predicted_change_percent == null ? '' : 'predicted',
-  }
+function toggle(id: string) {
+  if (left.value.includes(id)) left.value = left.value.filter((own) => own !== id)
+  else if (chosen.value.length > 1) left.value = [...left.value, id]
 }
 
-const score = (own: CompareView['reference_score']) => {
-  const tested = own.measured
-    ? `; measured ${own.measured_met} of ${own.measured} tested`
-    : '; nothing measured'
-  return `${own.predicted_met} of ${own.rooms_with_need} rooms’ needs met by prediction${tested}`
+const isDelay = computed(() => measure.value === 'idle' || measure.value === 'loaded')
+const isShare = computed(() => share.value && bench.kind === 'internet' && measure.value === 'down')
+const unit = computed(() => (isDelay.value ? 'ms' : isShare.value ? '% of the plan' : 'Mb/s'))
+const needOf = (need: { down_mbps: number; up_mbps: number; latency_ms: number } | null | undefined) => {
+  if (!need || isShare.value) return undefined
+  return isDelay.value ? need.latency_ms : measure.value === 'up' ? need.up_mbps : need.down_mbps
 }
+/** One axis for all: by ratios, since that is how setups differ. */
+const axis = computed(() => {
+  const all = (result.value?.rows ?? []).flatMap((row) =>
+    row.cells.flatMap((cell) => [...cell.values, ...(cell.values.length ? [] : cell.predicted)]),
+  )
+  const there = all.filter((value) => value > 0)
+  const floor = isShare.value ? 0.005 : 0.5
+  const low = Math.max(floor, Math.min(...there, Infinity) * 0.8)
+  const high = Math.max(low * 4, Math.max(...there, 0) * 1.1)
+  return (value: number) =>
+    Math.min(1, Math.max(0, Math.log(Math.max(value, low) / low) / Math.log(high / low)))
+})
+const figure = (value: number | null | undefined) =>
+  value == null ? '–' : isShare.value ? `${Math.round(value * 100)}` : speed(value)
+const spoken = (cell: CellView) =>
+  cell.figures
+    ? `${cell.values.length} runs, median ${figure(cell.figures.median)}, middle half ${figure(cell.figures.lower_quartile)} to ${figure(cell.figures.upper_quartile)}`
+    : `predicted ${figure(cell.predicted[1])}`
+const measures: { value: Measure; title: string }[] = [
+  { value: 'down', title: 'Download' },
+  { value: 'up', title: 'Upload' },
+  { value: 'idle', title: 'Delay, idle' },
+  { value: 'loaded', title: 'Delay, busy' },
+]
+const kinds = [
+  { value: 'internet', title: 'Internet' },
+  { value: 'local', title: 'Local' },
+] as const
+const values: { value: ShownBy; title: string }[] = [
+  { value: 'median', title: 'Median' },
+  { value: 'best', title: 'Best' },
+  { value: 'mean', title: 'Mean' },
+]
 </script>
 
 <template>
-  <div class="page">
+  <div class="page compare">
     <header>
       <h1>Which setup, room by room</h1>
-      <div class="choices">
-        <v-select v-model="reference" :items="items" label="Counted from" :disabled="setups.length < 2" />
-        <v-select
-          v-model="bench.setupId"
-          :items="items"
-          label="Set against it"
-          :disabled="setups.length < 2"
-        />
-        <v-select
-          v-model="bench.kind"
-          :items="[
-            { title: 'internet', value: 'internet' },
-            { title: 'local', value: 'local' },
-          ]"
-          label="Test to"
-        />
+      <div class="switches">
+        <div role="group" aria-label="Test to">
+          <button
+            v-for="own in kinds"
+            :key="own.value"
+            type="button"
+            :aria-pressed="bench.kind === own.value"
+            @click="bench.kind = own.value"
+          >
+            {{ own.title }}
+          </button>
+        </div>
+        <div role="group" aria-label="What is compared">
+          <button
+            v-for="own in measures"
+            :key="own.value"
+            type="button"
+            :aria-pressed="measure === own.value"
+            @click="measure = own.value"
+          >
+            {{ own.title }}
+          </button>
+        </div>
+        <div role="group" aria-label="Shown of several runs">
+          <button
+            v-for="own in values"
+            :key="own.value"
+            type="button"
+            :aria-pressed="shown === own.value"
+            @click="shown = own.value"
+          >
+            {{ own.title }}
+          </button>
+        </div>
+        <label v-if="bench.kind === 'internet' && measure === 'down'" class="share">
+          <input v-model="share" type="checkbox" /> as a part of the plan
+        </label>
+      </div>
+      <div v-if="setups.length > 1" class="picks" role="group" aria-label="Setups that are compared">
+        <label v-for="own in setups" :key="own.id">
+          <input type="checkbox" :checked="!left.includes(own.id)" @change="toggle(own.id)" />
+          {{ own.letter }} {{ own.name }}
+        </label>
       </div>
     </header>
     <p v-if="setups.length < 2" class="quiet">
       Two setups are needed: make another with “+” at the top, then both stand here side by side.
     </p>
-    <template v-if="result && other && against">
-      <ul v-if="result.warnings.length" aria-label="Not like for like">
-        <li v-for="warning in result.warnings" :key="warning" class="note small">{{ warning }}</li>
-      </ul>
-      <p class="small scores">
-        <b>{{ against.letter }}</b> {{ score(result.reference_score) }}. <b>{{ other.letter }}</b>
-        {{ score(result.other_score) }}.
-      </p>
-      <table class="sheet">
-        <thead>
-          <tr>
-            <th rowspan="2" scope="col">room and need, Mb/s down / up</th>
-            <th colspan="3" scope="colgroup" class="group">{{ against.letter }} {{ against.name }}</th>
-            <th colspan="3" scope="colgroup" class="group">{{ other.letter }} {{ other.name }}</th>
-            <th rowspan="2" scope="col" class="number">change of down</th>
-          </tr>
-          <tr>
-            <template v-for="side in 2" :key="side">
-              <th scope="col" class="number">predicted</th>
-              <th scope="col" class="number">measured</th>
-              <th scope="col">need</th>
-            </template>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="pair in result.rooms"
-            :key="pair.room_id"
-            :class="{ chosen: pair.room_id === bench.roomId }"
-            @click="bench.roomId = pair.room_id"
-          >
-            <th scope="row">
-              {{ pair.name }}{{ pair.spot_name ? `, ${pair.spot_name}` : '' }}
-              <span>{{
-                pair.need ? `${speed(pair.need.down_mbps)} / ${speed(pair.need.up_mbps)}` : 'no need noted'
-              }}</span>
-            </th>
-            <template v-for="(side, index) in sides(pair)" :key="index">
-              <td class="number">
-                {{ speed(side.predicted.down.middle) }}
-                <span>{{ speed(side.predicted.down.poor) }}–{{ speed(side.predicted.down.good) }}</span>
-              </td>
-              <td class="number strong">
-                {{ speed(side.measured?.down_mbps.median) }}
-                <span v-if="side.measured">
-                  {{ speed(side.measured.down_mbps.lower_quartile) }}–{{
-                    speed(side.measured.down_mbps.upper_quartile)
-                  }}
+    <div v-if="result" class="body">
+      <div class="table">
+        <table class="sheet">
+          <thead>
+            <tr>
+              <th scope="col">room<br />need, {{ unit }}</th>
+              <th v-for="column in result.columns" :key="column.setup_id" scope="col" class="column">
+                <b>{{ column.letter }} {{ column.name }}</b>
+                <span v-if="column.setup_id === reference">the others are set against it</span>
+                <button v-else type="button" class="text" @click="reference = column.setup_id">
+                  set the others against it
+                </button>
+                <span v-if="column.whole" class="whole" :class="column.whole.call.kind">
+                  all rooms: {{ column.whole.told }}
                 </span>
-              </td>
-              <td :class="side.measured_verdict ?? side.predicted_verdict ?? 'quiet'">
-                <template v-if="side.measured_verdict">{{ verdictWord[side.measured_verdict] }}</template>
-                <template v-else-if="side.predicted_verdict">{{
-                  verdictWord[side.predicted_verdict]
-                }}</template>
-                <template v-else>–</template>
-                <span v-if="pair.need">{{
-                  side.measured_verdict ? (side.made_up ? 'made up' : 'measured') : 'predicted'
+                <span v-else-if="!column.conditions">nothing measured</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr
+              v-for="row in result.rows"
+              :key="row.spot_id"
+              :class="{ chosen: row.room_id === bench.roomId }"
+              @click="bench.roomId = row.room_id"
+            >
+              <th scope="row">
+                {{ row.name }}{{ row.spot_name ? `, ${row.spot_name}` : '' }}
+                <span>{{
+                  row.need ? (needOf(row.need) == null ? '' : speed(needOf(row.need))) : 'no need'
                 }}</span>
+              </th>
+              <td v-for="(cell, index) in row.cells" :key="index">
+                <div class="cell">
+                  <b :class="{ predicted: cell.shown == null }">{{
+                    figure(cell.shown ?? cell.predicted[1])
+                  }}</b>
+                  <RunStrip :cell="cell" :need="needOf(row.need)" :place="axis" :label="spoken(cell)" />
+                  <span class="told">
+                    <i
+                      v-if="row.need && !isDelay && !isShare"
+                      :class="cell.verdict ?? cell.predicted_verdict"
+                    >
+                      {{ verdictWord[(cell.verdict ?? cell.predicted_verdict)!] }}
+                    </i>
+                    <em
+                      v-if="cell.against"
+                      :class="[cell.against.call.kind, { worse: cell.against.better === false }]"
+                      :title="cell.against.told"
+                    >
+                      {{
+                        cell.against.call.kind === 'beyond'
+                          ? `× ${cell.against.ratio < 9.95 ? cell.against.ratio.toFixed(2) : cell.against.ratio > 500 ? 'from nothing' : cell.against.ratio.toFixed(0)}`
+                          : cell.against.call.kind === 'not_shown'
+                            ? 'not shown'
+                            : 'can’t tell'
+                      }}
+                    </em>
+                    <small v-else-if="cell.shown == null">predicted</small>
+                  </span>
+                </div>
               </td>
+            </tr>
+          </tbody>
+        </table>
+        <p class="small quiet key">
+          Dots are runs, the bar their middle half, the stroke the median, the line its 95 % interval; dashed
+          green is the need; copper, where nothing was measured, the likely range.
+          <template v-if="bench.roomId">
+            <template
+              v-for="row in result.rows.filter((own) => own.room_id === bench.roomId)"
+              :key="row.spot_id"
+            >
+              <template v-for="(cell, index) in row.cells" :key="index">
+                <template v-if="cell.against">
+                  <br />{{ row.name }}, {{ result.columns[index]!.letter }}: {{ cell.against.told }}.
+                </template>
+                <template v-if="cell.share_of_ceiling != null && measure === 'down'">
+                  {{ result.columns[index]!.letter }}: {{ Math.round(cell.share_of_ceiling * 100) }} % of the
+                  most that can come through.
+                </template>
+              </template>
             </template>
-            <td class="number strong">
-              {{ percent(change(pair).value) }}
-              <span>{{ change(pair).basis }}</span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-      <p class="small quiet">
-        Big figures: predicted middle and measured median, Mb/s down, both at one spot of the room. Small
-        ones: likely range 10–90 %, and the middle half of the runs. Back-to-back runs are not independent:
-        alternate setups where that is cheap.
-      </p>
-    </template>
+          </template>
+        </p>
+        <p v-if="result.runs_for_a_fifth" class="small quiet">
+          For a difference of a fifth to show in one room of these, {{ result.runs_for_a_fifth }} runs a spot
+          are needed; a room alone is corrected for how many are looked at (Holm).
+        </p>
+        <ul v-if="result.unlike.length" aria-label="Not like for like">
+          <li v-for="own in result.unlike" :key="own.told" class="note small">
+            {{ own.told }}
+            <button v-if="own.share_helps" type="button" class="text" @click="share = true">
+              Compare parts of the plan
+            </button>
+          </li>
+        </ul>
+        <ul v-if="result.findings.length" aria-label="What the readings show">
+          <li v-for="own in result.findings" :key="own.what" class="note small">
+            <b>{{ own.what }}</b> {{ own.next }}
+          </li>
+        </ul>
+      </div>
+      <aside>
+        <ChoiceCard v-model:weights="weights" :result="result" />
+        <figure v-if="result.columns.length > 1">
+          <figcaption class="small">
+            <b>{{ measures.find((own) => own.value === measure)?.title }}</b>, {{ unit }}: a line a room
+          </figcaption>
+          <SlopeLines
+            :columns="result.columns"
+            :rows="result.rows"
+            :place="axis"
+            :chosen="bench.roomId"
+            :up="!isDelay"
+            @choose="(room) => (bench.roomId = room)"
+          />
+        </figure>
+        <TurnsTrial
+          v-if="result.columns.length > 1 && reference"
+          :result="result"
+          :reference="reference"
+          @changed="compare(undefined)"
+        />
+      </aside>
+    </div>
+    <button v-if="result && result.columns.length > 1" type="button" class="text" @click="lit = !lit">
+      {{ lit ? 'Put the maps away' : 'Show the lamplight maps side by side' }}
+    </button>
+    <LightPair v-if="lit && result && reference" :columns="result.columns" :reference="reference" />
   </div>
 </template>
 
 <style scoped>
-header {
+.compare {
   display: grid;
-  gap: 12px;
+  gap: 10px;
 }
 
-.choices {
+header {
   display: grid;
-  grid-template-columns: 1.2fr 1.2fr 1fr;
   gap: 8px;
+}
+
+.switches {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 14px;
+  align-items: center;
+}
+
+.switches [role='group'] {
+  display: flex;
+  border: 1px solid var(--line);
+  background: #fff;
+}
+
+.switches button {
+  padding: 5px 10px;
+  font-size: 0.84rem;
+}
+
+.switches [aria-pressed='true'] {
+  background: var(--ink);
+  color: #fff;
+}
+
+.picks,
+.share {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  font-size: 0.84rem;
+}
+
+.picks label,
+.share {
+  display: flex;
+  gap: 5px;
+  align-items: center;
+}
+
+input[type='checkbox'] {
+  accent-color: var(--ink);
+}
+
+.body {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 300px;
+  gap: 18px;
+  align-items: start;
+}
+
+aside,
+.table {
+  display: grid;
+  gap: 12px;
+  min-width: 0;
+}
+
+.sheet {
+  table-layout: fixed;
+}
+
+.sheet th:first-child {
+  width: 122px;
+}
+
+.sheet td,
+.sheet th {
+  padding: 4px 8px;
+  vertical-align: top;
+}
+
+.column {
+  border-left: 1px solid var(--line);
+}
+
+.column b {
+  color: var(--ink);
+  display: block;
+  font-size: 0.88rem;
+}
+
+.column span,
+.column button {
+  display: block;
+  font-size: 0.74rem;
+}
+
+.whole.beyond {
+  color: var(--leaf);
+  font-weight: 600;
+}
+
+th[scope='row'] {
+  font-weight: 600;
+  font-size: 0.88rem;
+  color: var(--ink);
+}
+
+th[scope='row'] span {
+  display: block;
+  font-size: 0.74rem;
+  font-weight: 400;
+  color: var(--quiet);
+}
+
+.cell {
+  display: grid;
+  grid-template-columns: 38px minmax(0, 1fr) 64px;
+  gap: 6px;
+  align-items: center;
+}
+
+.cell b {
+  text-align: right;
+}
+
+.cell b.predicted {
+  font-weight: 400;
+  font-style: italic;
+  color: var(--quiet);
+}
+
+.told {
+  font-size: 0.74rem;
+  line-height: 1.25;
+}
+
+.told i,
+.told em,
+.told small {
+  display: block;
+  font-style: normal;
+}
+
+.told em.beyond {
+  font-weight: 700;
+}
+
+.told em.worse {
+  color: var(--comb);
+}
+
+.told em.not_shown,
+.told em.cant_tell,
+.told small {
+  color: var(--quiet);
+}
+
+tr.chosen {
+  background: var(--select);
+}
+
+tbody tr {
+  cursor: pointer;
 }
 
 ul {
@@ -202,72 +482,41 @@ ul {
   padding: 0;
   display: grid;
   gap: 4px;
-  margin-top: 10px;
 }
 
-.scores {
-  margin: 10px 0 6px;
+.text {
+  text-decoration: underline;
+  text-decoration-style: dotted;
+  justify-self: start;
 }
 
-.sheet td,
-.sheet th {
-  padding: 4px 8px;
-  vertical-align: top;
-  font-size: 0.9rem;
+@media (max-width: 1100px) {
+  .body {
+    grid-template-columns: minmax(0, 1fr);
+  }
 }
 
-.sheet td {
-  white-space: nowrap;
-}
-
-.group {
-  border-left: 1px solid var(--line);
-  color: var(--ink) !important;
-  font-weight: 600 !important;
-  font-size: 0.88rem !important;
-}
-
-tbody td:nth-child(2),
-tbody td:nth-child(5),
-tbody td:nth-child(8) {
-  border-left: 1px solid var(--line);
-}
-
-th[scope='row'] {
-  color: var(--ink);
-  font-weight: 600;
-  font-size: 0.88rem;
-}
-
-td span,
-th span {
-  display: block;
-  font-size: 0.72rem;
-  font-weight: 400;
-  color: var(--quiet);
-}
-
-.strong {
-  font-weight: 700;
-}
-
-tr.chosen {
-  background: var(--select);
-}
-
-@media (max-width: 900px) {
-  header {
-    flex-direction: column;
-    align-items: stretch;
+@media (max-width: 700px) {
+  .sheet,
+  .sheet tbody,
+  .sheet thead,
+  .sheet tr,
+  .sheet td,
+  .sheet th {
+    display: block;
+    width: auto !important;
   }
 
-  .choices {
-    min-width: 0;
-    grid-template-columns: 1fr;
+  .sheet thead th:first-child {
+    display: none;
   }
 
-  .page {
-    overflow-x: auto;
+  .column {
+    border-left: 0;
+  }
+
+  .cell {
+    grid-template-columns: 52px minmax(0, 1fr) 72px;
   }
 }
 </style>

@@ -53,8 +53,8 @@ onScopeDispose(() => (bench.pointed = []))
       <p>
         From {{ count(learnt.runs.length, learnt.made_up ? 'made-up run' : 'run') }} at
         {{ count(learnt.spots.length, 'spot') }}: the tables alone are
-        <b>{{ learnt.off_by_tables_db?.toFixed(1) }} dB</b> off in the middle; what the readings at all
-        other spots foretell, <b>{{ learnt.off_foretold_db?.toFixed(1) }} dB</b>.
+        <b>{{ learnt.off_by_tables_db?.toFixed(1) }} dB</b> off in the middle; what the readings at all other
+        spots foretell, <b>{{ learnt.off_foretold_db?.toFixed(1) }} dB</b>.
         <template v-if="learnt.made_up">The stand-in made them up: they teach of no real home.</template>
       </p>
       <p class="by" role="radiogroup" aria-label="Predict by">

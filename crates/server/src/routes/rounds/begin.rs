@@ -20,6 +20,7 @@ use busy_hen_store::{RoundRecord, StoreError};
 use busy_hen_units::{MbitPerSec, Metres};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 use super::view::{RoundView, view};
 use crate::body::{Body, EditorHeader, Sender};
@@ -65,6 +66,9 @@ pub struct NewRound {
     /// Where the kit reports who serves whom; empty where it does not.
     #[serde(default)]
     pub kit_report: String,
+    /// The trial by turns that it is one side of.
+    #[serde(default)]
+    pub trial: Option<Uuid>,
 }
 
 /// The same round once more.
@@ -175,6 +179,7 @@ fn planned(state: &AppState, home: &Home, new: &NewRound) -> Result<Round, ApiEr
         purpose: new.purpose,
         on_record: Some(on_record(state, home, new)),
         confirmed: new.confirmed.clone(),
+        trial: new.trial,
     };
     check_round(home, &round)?;
     if let Some(address) = round.on_record.as_ref().and_then(|record| record.kit_report.as_ref()) {
@@ -271,6 +276,7 @@ pub async fn again(
         purpose: if round.purpose == Purpose::Baseline { Purpose::After } else { round.purpose },
         confirmed: ask.confirmed,
         far_end_place: round.on_record.as_ref().map(|record| record.far_end_place.clone()).unwrap_or_default(),
+        trial: None,
         kit_report: round.on_record.and_then(|record| record.kit_report).unwrap_or_default(),
     };
     begin(&state, home_id, &new, &sender).await
