@@ -28,7 +28,12 @@ pub fn changes(before: &Home, after: &Home) -> Vec<Change> {
     house(before, after, &mut list);
     list.when(before.own_kit != after.own_kit, "edit of own kit", "what is known of own kit changed", false);
     list.when(before.decision != after.decision, "decision on a setup", "it was decided which setup is kept", false);
-    list.when(before.in_force != after.in_force && before.decision == after.decision, "setup in force", "another setup is in force", false);
+    list.when(
+        before.in_force != after.in_force && before.decision == after.decision,
+        "setup in force",
+        "another setup is in force",
+        false,
+    );
     list.when(
         before.archived != after.archived,
         "put the job away or take it out",

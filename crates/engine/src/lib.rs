@@ -12,6 +12,7 @@ pub mod catalogue;
 pub mod cautions;
 pub mod changes;
 pub mod check;
+pub mod dead_zones;
 pub mod findings;
 pub mod geometry;
 pub mod kept;

@@ -3,7 +3,7 @@
 
 use busy_hen_engine::readings::interval::median_interval;
 use busy_hen_engine::readings::rank_test::{Strata, rank_test};
-use busy_hen_engine::readings::ratio::{RestsOn, Call, LEVEL, Reading, by_turns, holm, ratio, together};
+use busy_hen_engine::readings::ratio::{Call, LEVEL, Reading, RestsOn, by_turns, holm, ratio, together};
 use busy_hen_engine::readings::summary::quantile;
 use proptest::prelude::*;
 use rand::prelude::*;

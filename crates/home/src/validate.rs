@@ -120,7 +120,11 @@ impl Home {
         if let Some(decision) = &self.decision {
             check.text(&decision.because, "/decision/because", "The reason");
             let there = self.setup(decision.setup_id).is_some();
-            check.that(there, "/decision/setup_id", "The setup that was decided on is not in the home; choose another.");
+            check.that(
+                there,
+                "/decision/setup_id",
+                "The setup that was decided on is not in the home; choose another.",
+            );
         }
         brief(&self.brief, &self.house, &mut check);
         house(&self.house, &mut check);

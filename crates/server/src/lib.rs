@@ -53,7 +53,8 @@ const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inlin
 /// All endpoints under `/api`.
 pub fn configure(config: &mut ServiceConfig<'_>) {
     use routes::{
-        catalogue, compare, files, homes, house, jobs, learning, lock, parts, phones, pictures, predict, rounds, setups,
+        catalogue, compare, files, homes, house, jobs, learning, lock, parts, phones, pictures, predict, rounds,
+        setups, zones,
     };
     config
         .service(catalogue::catalogue)
@@ -96,6 +97,9 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(setups::make_series)
         .service(setups::order_setups)
         .service(setups::put_in_force)
+        .service(zones::dead_zones)
+        .service(zones::room_remedies)
+        .service(zones::try_remedy)
         .service(learning::learnt)
         .service(learning::put_tables_alone)
         .service(learning::next)

@@ -586,6 +586,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/setups/{setup}/dead-zones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rooms and parts of rooms that do not get what they need: how likely, known by what, and by which link and wall. */
+        post: operations["dead_zones"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/setups/{setup}/devices": {
         parameters: {
             query?: never;
@@ -773,6 +790,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/setups/{setup}/remedies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What would mend a dead zone, free remedies first, then by gain for cost; each is computed as a what-if. */
+        post: operations["room_remedies"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/setups/{setup}/series": {
         parameters: {
             query?: never;
@@ -801,6 +835,23 @@ export interface paths {
         get: operations["look_at_changes"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/setups/{setup}/try-remedy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tries a remedy: a copy of the setup with it done. */
+        post: operations["try_remedy"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2022,6 +2073,29 @@ export interface components {
             /** @description The outcome as it stood before. */
             was: components["schemas"]["Outcome"];
         };
+        /** @description Something that would mend a dead zone, or some of it. */
+        Cure: {
+            /** @description Whether it can be tried as a copy of the setup. */
+            as_copy: boolean;
+            /**
+             * Format: double
+             * @description What it costs to buy more; none where a price is missing, 0 for what is free.
+             */
+            costs?: number | null;
+            /** @description Whether it takes no money and no tools. */
+            free: boolean;
+            /**
+             * Format: double
+             * @description How likely the room's need is met there then, 0 to 1.
+             */
+            likely_part: number;
+            /** @description Rooms whose need is no longer met then. */
+            loses: string[];
+            /** @description What arrives at the worst place then. */
+            then_mbps: components["schemas"]["MbitPerSec"];
+            /** @description What is to be done, in words. */
+            what: string;
+        };
         /**
          * Format: double
          * @description A ratio of powers, dB; a loss is positive.
@@ -3021,6 +3095,11 @@ export interface components {
             /** @description The table: CSV (RFC 4180) with the columns of the schema. */
             csv: string;
         };
+        /**
+         * @description What a dead zone is known by.
+         * @enum {string}
+         */
+        KnownBy: "measured" | "made_up" | "learnt" | "tables";
         /** @description Something a plan lacks. */
         Lack: {
             level_id?: components["schemas"]["LevelId"] | null;
@@ -4286,12 +4365,28 @@ export interface components {
             /** @description Its name. */
             name: string;
         };
+        /** @description Asks what would mend a room. */
+        RemediesAsk: {
+            /** @description The question it is a dead zone under. */
+            ask: components["schemas"]["Ask"];
+            /** @description The room. */
+            room_id: components["schemas"]["RoomId"];
+        };
         /** @description What may be done about something that a plan lacks. */
         Remedy: {
             /** @description What it does. */
             does: components["schemas"]["Deed"];
             /** @description What it does, in a few words. */
             label: string;
+        };
+        /** @description Which remedy to try. */
+        RemedyAsk: {
+            /** @description The question it is a dead zone under. */
+            ask: components["schemas"]["Ask"];
+            /** @description The room. */
+            room_id: components["schemas"]["RoomId"];
+            /** @description The remedy, in the words it was told in. */
+            what: string;
         };
         /**
          * @description What a comparison rests on.
@@ -5463,6 +5558,32 @@ export interface components {
             message: string;
             /** @description After the last character at fault. */
             to: number;
+        };
+        /** @description A room, or a part of one, that does not get what it needs. */
+        Zone: {
+            /** @description How much of it, as predicted. */
+            area_m2: components["schemas"]["SquareMetres"];
+            /** @description The link that limits there, in words. */
+            cause: string;
+            /** @description What arrives at its worst place: as measured where it was, else as predicted. */
+            down_mbps: components["schemas"]["MbitPerSec"];
+            /** @description What it is known by. */
+            known_by: components["schemas"]["KnownBy"];
+            /**
+             * Format: double
+             * @description How likely its need is not met at its worst place, 0 to 1.
+             */
+            likely_part: number;
+            /** @description Its name. */
+            name: string;
+            /** @description What the room needs. */
+            need_mbps: components["schemas"]["MbitPerSec"];
+            /** @description The whole room. */
+            room_area_m2: components["schemas"]["SquareMetres"];
+            /** @description The room. */
+            room_id: components["schemas"]["RoomId"];
+            /** @description The wall or floor that most hangs on, in words; none where none is to blame. */
+            wall?: string | null;
         };
     };
     responses: never;
@@ -9856,6 +9977,123 @@ export interface operations {
             };
         };
     };
+    dead_zones: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindingsAsk"];
+            };
+        };
+        responses: {
+            /** @description The dead zones, most certain and largest first. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Zone"][];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_device: {
         parameters: {
             query?: never;
@@ -11233,6 +11471,123 @@ export interface operations {
             };
         };
     };
+    room_remedies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemediesAsk"];
+            };
+        };
+        responses: {
+            /** @description The remedies. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cure"][];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     series: {
         parameters: {
             query?: never;
@@ -11418,6 +11773,155 @@ export interface operations {
             };
             /** @description The program failed; nothing was changed. */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_remedy: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemedyAsk"];
+            };
+        };
+        responses: {
+            /** @description The changed home. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -47,7 +47,7 @@ impl Proposal {
         };
         let doubt = 100.0 * self.takes_of_doubt;
         if self.settles >= WORTH_SETTLING {
-            format!("whether the needs of {about} are met is in doubt, and this settles most of it")
+            format!("decides whether the needs of {about} are met, which is in doubt")
         } else if doubt >= 1.0 {
             format!("tells most of {about}: {doubt:.0} % of all that is not known here")
         } else {

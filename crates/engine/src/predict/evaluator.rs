@@ -386,6 +386,16 @@ impl<'a> Evaluator<'a> {
         DIRECTIONS.map(|way| flows[way as usize].arrives_of(way.of(&link), part) * own.of_line())
     }
 
+    /// Part of the tries in which what a room needs arrives at a place with these losses.
+    #[must_use]
+    pub fn meets_part(&self, losses: &Losses, seat: usize, need: &Need) -> f64 {
+        let met = |own: &Try| {
+            let [down, up] = self.tried_at(*own, losses, seat, Db::new(0.0));
+            need.down_mbps <= down && need.up_mbps <= up
+        };
+        tries().filter(met).count() as f64 / tries().count() as f64
+    }
+
     /// The device that an access belongs to.
     #[must_use]
     pub fn device(&self, access: usize) -> DeviceId {

@@ -238,7 +238,7 @@ impl<'a> Model<'a> {
     }
 
     /// The same with how sure each is.
-    fn losses_unsure(&self, at: Point) -> Losses {
+    pub(crate) fn losses_unsure(&self, at: Point) -> Losses {
         let mut losses = self.losses(at);
         if let Some(learnt) = self.kept.learnt.as_deref() {
             losses.unsure = (0..self.lit.len())

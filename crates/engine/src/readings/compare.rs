@@ -10,7 +10,7 @@ use utoipa::ToSchema;
 use super::conditions::{Conditions, Group, choose};
 use super::interval::median_interval;
 use super::rank_test::runs_needed_at;
-use super::ratio::{RestsOn, Call, LEVEL, Ratio, Reading, holm, ratio, together};
+use super::ratio::{Call, LEVEL, Ratio, Reading, RestsOn, holm, ratio, together};
 use super::summary::{Figures, Summary};
 
 /// Fewer runs than this at a spot and chance decides.
@@ -331,7 +331,8 @@ pub fn choose_alike<'a>(lists: Vec<Vec<Group<'a>>>, asked: &Conditions) -> Vec<O
     let mut kinds: Vec<&Conditions> = lists.iter().flatten().map(|group| &group.conditions).collect();
     kinds.sort();
     kinds.dedup();
-    let shared = |own: &Conditions| lists.iter().filter(|list| list.iter().any(|group| group.conditions == *own)).count();
+    let shared =
+        |own: &Conditions| lists.iter().filter(|list| list.iter().any(|group| group.conditions == *own)).count();
     let newest = |own: &Conditions| {
         let of = lists.iter().flatten().filter(|group| group.conditions == *own);
         of.flat_map(|group| &group.runs).map(|run| run.at).max()
@@ -376,7 +377,8 @@ fn unlike(columns: &[Column<'_>], sides: &Sides<'_>) -> Vec<Unlike> {
     }
     let reference = &columns[sides.reference];
     let Some(own) = &reference.group else { return list };
-    let not_like = |told: String| Unlike { told: format!("Not like for like: {told}"), share_helps: false, parts_columns: true };
+    let not_like =
+        |told: String| Unlike { told: format!("Not like for like: {told}"), share_helps: false, parts_columns: true };
     for (column, other) in columns.iter().filter_map(|column| Some((column, column.group.as_ref()?))) {
         if std::ptr::eq(column, reference) {
             continue;
@@ -389,8 +391,7 @@ fn unlike(columns: &[Column<'_>], sides: &Sides<'_>) -> Vec<Unlike> {
         for (what, left, right) in own.conditions.differences(&other.conditions) {
             list.push(not_like(format!("{what} was {left} for {first} and {right} for {second}.")));
         }
-        let plans =
-            |group: &Group<'_>| group.runs.iter().map(|run| run.plan_id).collect::<BTreeSet<Option<PlanId>>>();
+        let plans = |group: &Group<'_>| group.runs.iter().map(|run| run.plan_id).collect::<BTreeSet<Option<PlanId>>>();
         if sides.kind == TestKind::Internet && sides.share_of.is_none() && plans(own) != plans(other) {
             let told = format!("the internet plan in force was not the same for {first} and {second}.");
             list.push(Unlike { share_helps: true, ..not_like(told) });
@@ -430,4 +431,3 @@ fn hour(group: &Group<'_>) -> Option<f64> {
 fn clock(hour: f64) -> String {
     format!("{:02.0}:{:02.0}", hour.floor(), ((hour.fract() * 4.0).floor() * 15.0))
 }
-

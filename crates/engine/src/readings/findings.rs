@@ -165,7 +165,13 @@ fn above_ceiling(evidence: &Evidence<'_>, list: &mut Vec<ReadingFinding>) {
             mbps(own.summary.down_mbps.median),
             mbps(down)
         );
-        put(list, ReadingRule::AboveCeiling, Some(own.spot), what, "Look at what the brief says of the plan, whether the test was a local one, and which network the phone was on.");
+        put(
+            list,
+            ReadingRule::AboveCeiling,
+            Some(own.spot),
+            what,
+            "Look at what the brief says of the plan, whether the test was a local one, and which network the phone was on.",
+        );
     }
 }
 
@@ -179,7 +185,13 @@ fn cable_below_radio(evidence: &Evidence<'_>, list: &mut Vec<ReadingFinding>) {
             mbps(own.summary.down_mbps.median),
             own.place
         );
-        put(list, ReadingRule::CableBelowRadio, Some(own.spot), what, "Test the cable, its port and the machine it was tested with: one of them negotiates less.");
+        put(
+            list,
+            ReadingRule::CableBelowRadio,
+            Some(own.spot),
+            what,
+            "Test the cable, its port and the machine it was tested with: one of them negotiates less.",
+        );
     }
 }
 
@@ -193,15 +205,29 @@ fn same_everywhere(evidence: &Evidence<'_>, list: &mut Vec<ReadingFinding>) {
         let medians: Vec<f64> = here.iter().map(|own| own.summary.down_mbps.median).collect();
         let (low, high) = medians.iter().fold((f64::INFINITY, 0.0_f64), |(l, h), own| (l.min(*own), h.max(*own)));
         let met = ceiling.is_none_or(|ceiling| low >= AT_CEILING * ceiling);
-        if here.len() >= 2 && low > 0.0 && high - low <= SAME * high && met && places.iter().all(|(own, _)| *own != here[0].place) {
+        if here.len() >= 2
+            && low > 0.0
+            && high - low <= SAME * high
+            && met
+            && places.iter().all(|(own, _)| *own != here[0].place)
+        {
             places.push((&here[0].place, high));
         }
     }
     if let Some((first, speed)) = places.first() {
         let others = places.len() - 1;
         let others = if others > 0 { format!(" and {others} places more") } else { String::new() };
-        let what = format!("Every setup reads {} in {first}{others}: a ceiling is met, not the setups compared.", mbps(*speed));
-        put(list, ReadingRule::SameEverywhere, None, what, "Run local tests there: they go past the line and show what each setup can do.");
+        let what = format!(
+            "Every setup reads {} in {first}{others}: a ceiling is met, not the setups compared.",
+            mbps(*speed)
+        );
+        put(
+            list,
+            ReadingRule::SameEverywhere,
+            None,
+            what,
+            "Run local tests there: they go past the line and show what each setup can do.",
+        );
     }
 }
 
@@ -226,7 +252,13 @@ fn wired_under_plan(evidence: &Evidence<'_>, list: &mut Vec<ReadingFinding>) {
     let (Some(wired), Some(plan)) = (evidence.wired_down, evidence.plan_down) else { return };
     if evidence.kind == Some(TestKind::Internet) && wired < UNDER_PLAN * plan {
         let what = format!("By cable at the router {} arrive of the {} that are paid for.", mbps(wired), mbps(plan));
-        put(list, ReadingRule::WiredUnderPlan, None, what, "Test at the box of the line itself, at another hour, and ask the provider before any Wi-Fi is changed.");
+        put(
+            list,
+            ReadingRule::WiredUnderPlan,
+            None,
+            what,
+            "Test at the box of the line itself, at another hour, and ask the provider before any Wi-Fi is changed.",
+        );
     }
 }
 
@@ -242,7 +274,13 @@ fn spread(evidence: &Evidence<'_>, list: &mut Vec<ReadingFinding>) {
                 mbps(figures.low),
                 mbps(figures.high)
             );
-            put(list, ReadingRule::Spread, Some(own.spot), what, "See whether the phone changes device or band between runs, and whether somebody else is busy; run six more.");
+            put(
+                list,
+                ReadingRule::Spread,
+                Some(own.spot),
+                what,
+                "See whether the phone changes device or band between runs, and whether somebody else is busy; run six more.",
+            );
         }
     }
 }
@@ -256,8 +294,15 @@ fn link_rate(evidence: &Evidence<'_>, list: &mut Vec<ReadingFinding>) {
             _ => false,
         });
         if let Some(rate) = quoted.and_then(|run| run.link_rate_mbps) {
-            let what = format!("A run of {} in {} reads just its link rate, {}.", own.setup, own.place, mbps(rate.get()));
-            put(list, ReadingRule::LinkRateAsSpeed, Some(own.spot), what, "A link rate is no speed: half to two thirds of it arrive. Type what a test shows.");
+            let what =
+                format!("A run of {} in {} reads just its link rate, {}.", own.setup, own.place, mbps(rate.get()));
+            put(
+                list,
+                ReadingRule::LinkRateAsSpeed,
+                Some(own.spot),
+                what,
+                "A link rate is no speed: half to two thirds of it arrive. Type what a test shows.",
+            );
         }
     }
 }
@@ -268,7 +313,13 @@ fn wrong_network(evidence: &Evidence<'_>, list: &mut Vec<ReadingFinding>) {
     if count > 0 {
         let runs = if count == 1 { "One run went".to_owned() } else { format!("{count} runs went") };
         let what = format!("{runs} by another network and do not count.");
-        put(list, ReadingRule::WrongNetwork, None, what, "Switch mobile data off and forget other networks on the phone, then run them again.");
+        put(
+            list,
+            ReadingRule::WrongNetwork,
+            None,
+            what,
+            "Switch mobile data off and forget other networks on the phone, then run them again.",
+        );
     }
 }
 
@@ -289,14 +340,19 @@ fn one_room_off(evidence: &Evidence<'_>, list: &mut Vec<ReadingFinding>) {
             mbps(own.summary.down_mbps.median),
             mbps(own.predicted.1)
         );
-        let by = own.hangs_on.as_ref().map(|part| format!(" Most hangs on {part}: is it what was written down?")).unwrap_or_default();
+        let by = own
+            .hangs_on
+            .as_ref()
+            .map(|part| format!(" Most hangs on {part}: is it what was written down?"))
+            .unwrap_or_default();
         let next = format!("See which device serves there, and whether a door stood otherwise.{by}");
         put(list, ReadingRule::OneRoomOff, Some(own.spot), what, &next);
     }
 }
 
 fn evening_worse(evidence: &Evidence<'_>, list: &mut Vec<ReadingFinding>) {
-    let ratios: Vec<f64> = evidence.evenings.iter().filter(|(_, quiet, _)| *quiet > 0.0).map(|(_, quiet, busy)| busy / quiet).collect();
+    let ratios: Vec<f64> =
+        evidence.evenings.iter().filter(|(_, quiet, _)| *quiet > 0.0).map(|(_, quiet, busy)| busy / quiet).collect();
     let mut sorted = ratios.clone();
     sorted.sort_by(f64::total_cmp);
     let Some(middle) = quantile(&sorted, 0.5).filter(|middle| *middle < WORSE) else { return };
@@ -308,5 +364,11 @@ fn evening_worse(evidence: &Evidence<'_>, list: &mut Vec<ReadingFinding>) {
         mbps(*busy),
         mbps(*quiet)
     );
-    put(list, ReadingRule::EveningWorse, None, what, "Tell the line from the air: run a local test in the evening. If that holds, it is the plan or the provider; if not, the channel.");
+    put(
+        list,
+        ReadingRule::EveningWorse,
+        None,
+        what,
+        "Tell the line from the air: run a local test in the evening. If that holds, it is the plan or the provider; if not, the channel.",
+    );
 }

@@ -110,7 +110,9 @@ pub fn choose(candidates: &[Candidate], weights: Weights, like_for_like: bool) -
         ];
         when.extend(cases.into_iter().filter(|(weights, _)| wins(*weights)).map(|(_, told)| told));
         // What the line holds back in both shows once the line is out of the way.
-        if other.ratio_past_the_line > FASTER_LINE * best.ratio_past_the_line && other.predicted_ratio <= FASTER_LINE * best.predicted_ratio {
+        if other.ratio_past_the_line > FASTER_LINE * best.ratio_past_the_line
+            && other.predicted_ratio <= FASTER_LINE * best.predicted_ratio
+        {
             when.push("with a faster line");
         }
         if other.full_control && !best.full_control {
@@ -128,7 +130,9 @@ pub fn choose(candidates: &[Candidate], weights: Weights, like_for_like: bool) -
     let retest = best
         .retest
         .iter()
-        .map(|room| format!("{room} is predicted to get less in {} than before and was not tested in it: test it.", best.letter))
+        .map(|room| {
+            format!("{room} is predicted to get less in {} than before and was not tested in it: test it.", best.letter)
+        })
         .collect();
     Choice { keep: Some(best.id), sentences, otherwise, retest, measured }
 }
@@ -213,7 +217,11 @@ fn price_told(best: &Candidate, able: &[&Candidate]) -> String {
         Some(price) if price <= 0.0 => format!("It costs nothing to buy{speed}."),
         Some(price) => {
             let cheaper = able.iter().filter_map(|own| own.price).fold(f64::INFINITY, f64::min);
-            let more = if price > cheaper { format!(", {:.0} more than the cheapest that does as well", price - cheaper) } else { String::new() };
+            let more = if price > cheaper {
+                format!(", {:.0} more than the cheapest that does as well", price - cheaper)
+            } else {
+                String::new()
+            };
             format!("It costs {price:.0} to buy{more}{speed}.")
         }
     }
@@ -234,7 +242,11 @@ fn weak_told(best: &Candidate) -> String {
     }
     if best.burden.1 > 0 {
         let holes = best.burden.1;
-        weak.push(if holes == 1 { "a hole is to be drilled".to_owned() } else { format!("{holes} holes are to be drilled") });
+        weak.push(if holes == 1 {
+            "a hole is to be drilled".to_owned()
+        } else {
+            format!("{holes} holes are to be drilled")
+        });
     }
     if weak.is_empty() { "No weak point is known.".to_owned() } else { format!("Weak: {}.", weak.join("; ")) }
 }

@@ -15,8 +15,8 @@ use busy_hen_engine::predict::{Kept, Model, Prediction, Question};
 use busy_hen_engine::readings::compare::{
     Against, Cell, Column, Comparison, Measure, ShownBy, Sides, Unlike, choose_alike, compare,
 };
-use busy_hen_engine::readings::ratio::by_turns;
 use busy_hen_engine::readings::findings::{Evidence, ReadingFinding, SpotReadings, reading_findings};
+use busy_hen_engine::readings::ratio::by_turns;
 use busy_hen_engine::readings::verdict::{Candidate, Choice, Weights, choose};
 use busy_hen_engine::readings::{Figures, Group, Summary};
 use busy_hen_engine::watch::Watch;
@@ -375,7 +375,8 @@ fn score(places: &[Place<'_>], side: &Side<'_>) -> Score {
         if here().all(|(_, place)| place.need.is_none()) {
             continue;
         }
-        let predicted = here().filter_map(|(row, own)| predicted_verdict(own.need.as_ref(), &side.predictions[row])).min();
+        let predicted =
+            here().filter_map(|(row, own)| predicted_verdict(own.need.as_ref(), &side.predictions[row])).min();
         let measured = here().filter_map(|(_, own)| measured_verdict(own, side)).min();
         score.rooms_with_need += 1;
         score.predicted_met += usize::from(predicted > Some(Verdict::NotMet));
@@ -438,8 +439,9 @@ fn candidates(
             });
             let control = side.setup.root().and_then(|device| catalogue.kit(&device.kit.0)?.facts.control);
             let (score, spread) = (&scores[index], Figures::of(spreads.collect()).map(|own| own.median));
-            let judged = |place: &Place<'_>, row: usize| measured_verdict(place, side)
-                .or_else(|| predicted_verdict(place.need.as_ref(), &side.predictions[row]));
+            let judged = |place: &Place<'_>, row: usize| {
+                measured_verdict(place, side).or_else(|| predicted_verdict(place.need.as_ref(), &side.predictions[row]))
+            };
             let mut met = 0;
             let mut worst: Option<(String, f64)> = None;
             let mut retest = Vec::new();
@@ -491,7 +493,8 @@ fn evidence<'a>(
     sides: &'a [Side<'_>],
 ) -> Evidence<'a> {
     let network = sides.first().map(|side| side.model.network());
-    let wired = readings.rounds.iter().filter(|own| own.round.purpose == Purpose::WiredCeiling && own.round.kind == kind);
+    let wired =
+        readings.rounds.iter().filter(|own| own.round.purpose == Purpose::WiredCeiling && own.round.kind == kind);
     let wired: Vec<f64> = wired
         .flat_map(|own| readings.of(own.round.id))
         .filter(|run| run.counts() && run.carried_by == CarriedBy::Cable)
@@ -500,7 +503,9 @@ fn evidence<'a>(
     let mut list = Vec::new();
     for side in sides {
         for (row, place) in places.iter().enumerate() {
-            let (Some(summary), Some(group)) = (side.summaries.get(&place.spot_id), &side.column.group) else { continue };
+            let (Some(summary), Some(group)) = (side.summaries.get(&place.spot_id), &side.column.group) else {
+                continue;
+            };
             let predicted = &side.predictions[row].down;
             let leans = side.model.leans(place.at).unwrap_or_default();
             list.push(SpotReadings {
@@ -521,7 +526,10 @@ fn evidence<'a>(
     Evidence {
         kind: Some(kind),
         ceiling,
-        plan_down: home.brief.plan_on(busy_hen_home::local_day(jiff::Timestamp::now())).map(|plan| plan.gives().0.get()),
+        plan_down: home
+            .brief
+            .plan_on(busy_hen_home::local_day(jiff::Timestamp::now()))
+            .map(|plan| plan.gives().0.get()),
         wired_down: Figures::of(wired).map(|own| own.median),
         spots: list,
         evenings: evenings(readings, kind, places, sides),

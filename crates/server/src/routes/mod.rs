@@ -14,3 +14,4 @@ pub mod pictures;
 pub mod predict;
 pub mod rounds;
 pub mod setups;
+pub mod zones;

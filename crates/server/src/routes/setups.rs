@@ -74,7 +74,7 @@ pub async fn create_setup(
 }
 
 /// Devices with new identities, their uplinks leading to each other as before.
-fn copied(devices: &[Device]) -> Vec<Device> {
+pub(crate) fn copied(devices: &[Device]) -> Vec<Device> {
     let ids: Vec<(DeviceId, DeviceId)> = devices.iter().map(|device| (device.id, DeviceId::random())).collect();
     let new = |old: DeviceId| ids.iter().find(|(own, _)| *own == old).map_or(old, |(_, new)| *new);
     let mut copies = devices.to_vec();

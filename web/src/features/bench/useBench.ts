@@ -15,7 +15,8 @@ import type {
   TestKind,
 } from '../../api/types'
 
-export type Dock = 'findings' | 'limits' | 'device' | 'parts' | 'evening' | 'learnt' | 'series' | 'setup'
+export type Dock =
+  'findings' | 'limits' | 'device' | 'parts' | 'evening' | 'learnt' | 'zones' | 'series' | 'setup'
 
 /** What the installer looks at: chosen setup, room and device, and the question that predictions answer. */
 export const useBench = defineStore('bench', () => {

@@ -23,7 +23,7 @@ const form = reactive({
   kind: 'internet' as NewRound['kind'],
   doors: 'as_left' as NewRound['doors'],
   situation: 'alone' as NewRound['situation'],
-  runs: '5',
+  runs: '6',
   spot: '',
   place: '',
   problem: '',

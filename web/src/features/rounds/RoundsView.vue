@@ -10,6 +10,7 @@ import { PictureStrip, useBench, useHome } from '../bench'
 import AgainForm from './AgainForm.vue'
 import CheckSheet from './CheckSheet.vue'
 import MarkSheet from './MarkSheet.vue'
+import NextSpot from './NextSpot.vue'
 import NewRoundForm from './NewRoundForm.vue'
 import OnRecord from './OnRecord.vue'
 import PairPhone from './PairPhone.vue'
@@ -287,6 +288,11 @@ const checked = computed(() => ['application_check', 'hand_over_walk'].includes(
           >; green: need met, yellow: just met, red: not met, straw: tested and no need noted</template
         >.
       </p>
+      <NextSpot
+        v-if="!marked && !checked && purpose !== 'family_rush' && !open.walking && left > 0"
+        :open="open"
+        @take="typingAt = $event"
+      />
       <MarkSheet
         v-if="marked"
         :open="open"

@@ -15,6 +15,7 @@ import PartsPanel from './PartsPanel.vue'
 import SeriesPanel from './SeriesPanel.vue'
 import SetupFields from './SetupFields.vue'
 import { useFindings } from './useFindings'
+import ZonesPanel from './ZonesPanel.vue'
 
 /** The setup this panel is of, for as long as it is open. */
 const { view, id } = defineProps<{ view: HomeView; id: string }>()
@@ -43,6 +44,7 @@ const tabs = computed<{ dock: Dock; title: string }[]>(() => [
   { dock: 'findings', title: `Findings${standing.value ? ` ${standing.value.length}` : ''}` },
   ...(bench.roomId ? [{ dock: 'limits' as const, title: 'What limits it' }] : []),
   ...(device.value ? [{ dock: 'device' as const, title: device.value.name }] : []),
+  { dock: 'zones', title: 'Dead zones' },
   { dock: 'parts', title: 'Parts' },
   { dock: 'evening', title: 'Busy evening' },
   { dock: 'learnt', title: 'What was learnt' },
@@ -322,6 +324,7 @@ async function goOn() {
           @change="change"
           @remove="remove"
         />
+        <ZonesPanel v-else-if="shownTab === 'zones'" :setup="id" />
         <PartsPanel v-else-if="shownTab === 'parts'" :setup="id" />
         <EveningPanel v-else-if="shownTab === 'evening'" />
         <LearntPanel v-else-if="shownTab === 'learnt'" :view="view" />

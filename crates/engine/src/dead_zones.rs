@@ -1,0 +1,420 @@
+//! Dead zones: where they are, how likely, by what link and wall, and the cheapest remedies, each computed as a what-if.
+
+use busy_hen_home::{
+    Aerial, CableClass, Device, DeviceId, Doors, Enclosure, Home, Mode, Plan as InternetPlan, Position, RoomId, Setup,
+    TestKind, Uplink, Via,
+};
+use busy_hen_units::{Db, Degrees, MbitPerSec, Metres, SquareMetres};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::catalogue::{AsItComes, Catalogue};
+use crate::geometry::{Plan, Point};
+use crate::learning::lessons::part_name;
+use crate::needs::Verdict;
+use crate::parts::parts;
+use crate::path::LinkKind;
+use crate::predict::ledger::LedgerRow;
+use crate::predict::map::DeadZone;
+use crate::predict::{Kept, Model, Question};
+use crate::propagation::Leans;
+use crate::spectrum::region;
+
+/// What a dead zone is known by.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum KnownBy {
+    /// It was measured there.
+    Measured,
+    /// The stand-in made a reading up there.
+    MadeUp,
+    /// Predicted with what readings taught of the home.
+    Learnt,
+    /// Predicted by the tables.
+    Tables,
+}
+
+/// A room, or a part of one, that does not get what it needs.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Zone {
+    /// The room.
+    pub room_id: RoomId,
+    /// Its name.
+    pub name: String,
+    /// How much of it, as predicted.
+    pub area_m2: SquareMetres,
+    /// The whole room.
+    pub room_area_m2: SquareMetres,
+    /// What it is known by.
+    pub known_by: KnownBy,
+    /// How likely its need is not met at its worst place, 0 to 1.
+    pub likely_part: f64,
+    /// What arrives at its worst place: as measured where it was, else as predicted.
+    pub down_mbps: MbitPerSec,
+    /// What the room needs.
+    pub need_mbps: MbitPerSec,
+    /// The link that limits there, in words.
+    pub cause: String,
+    /// The wall or floor that most hangs on, in words; none where none is to blame.
+    pub wall: Option<String>,
+}
+
+/// A wall that takes less than this of what one more decibel of it would is not to blame, dB a dB.
+const TO_BLAME: f64 = 0.25;
+/// A room is a zone from this likelihood on, also where its middle is well served.
+const LIKELY: f64 = 0.5;
+
+impl Model<'_> {
+    /// Dead zones over all levels, most certain and largest first. `zones` are those of the lit map, `rows` the ledger.
+    #[must_use]
+    pub fn zones(&self, zones: &[DeadZone], rows: &[LedgerRow]) -> Vec<Zone> {
+        let mut list: Vec<Zone> = rows
+            .iter()
+            .filter_map(|row| {
+                let need = row.need?;
+                let room = self.plan.room(row.room_id)?;
+                let zone = zones.iter().find(|zone| zone.room_id == row.room_id);
+                let spot = self.home().house.spots.iter().find(|spot| Some(spot.id) == row.spot_id);
+                let at = match zone {
+                    Some(zone) => self.plan.in_hand(room.level, zone.x_m.get(), zone.y_m.get()),
+                    None => spot
+                        .and_then(|spot| self.plan.spot(spot))
+                        .map_or_else(|| self.plan.middle_of(room), |own| own.1),
+                };
+                let likely_part = 1.0 - self.meets_part(at, room.id)?;
+                let measured = row.measured_verdict == Some(Verdict::NotMet);
+                if zone.is_none() && !measured && likely_part < LIKELY {
+                    return None;
+                }
+                let known_by = match (measured, row.made_up, self.learnt().is_some()) {
+                    (true, true, _) => KnownBy::MadeUp,
+                    (true, false, _) => KnownBy::Measured,
+                    (false, _, true) => KnownBy::Learnt,
+                    (false, _, false) => KnownBy::Tables,
+                };
+                let read = row.measured.filter(|_| measured).map(|own| MbitPerSec::new(own.down_mbps.median));
+                let predicted = zone.map_or(row.predicted.down.middle, |zone| zone.worst_down_mbps);
+                Some(Zone {
+                    room_id: room.id,
+                    name: room.name.clone(),
+                    area_m2: zone.map_or(SquareMetres::new(0.0), |zone| zone.area_m2),
+                    room_area_m2: room.area(),
+                    known_by,
+                    likely_part: if measured && !row.made_up { 1.0 } else { likely_part },
+                    down_mbps: read.unwrap_or(predicted),
+                    need_mbps: need.down_mbps,
+                    cause: self.limit_in_words(at, room.id),
+                    wall: self.wall_to_blame(at),
+                })
+            })
+            .collect();
+        list.sort_by(|a, b| {
+            let worth = |own: &Zone| own.likely_part * (1.0 + own.area_m2.get());
+            worth(b).total_cmp(&worth(a)).then_with(|| a.name.cmp(&b.name))
+        });
+        list
+    }
+
+    /// How likely what a room needs is met at a place; none where it needs nothing.
+    #[must_use]
+    pub fn meets_part(&self, at: Point, room: RoomId) -> Option<f64> {
+        let need = self.need(room)?;
+        Some(self.evaluator.meets_part(&self.losses_unsure(at), self.seat(Some(room)), &need))
+    }
+
+    fn limit_in_words(&self, at: Point, room: RoomId) -> String {
+        let chain = self.chain(at, Some(room));
+        let link = chain.as_ref().and_then(|chain| chain.limiting.map(|index| &chain.links[index]));
+        link.map_or_else(
+            || "no radio of the setup is heard there".to_owned(),
+            |link| format!("{}: {}", link.label, link.detail),
+        )
+    }
+
+    /// The wall or floor that the nearest path to a place hangs on most.
+    fn wall_to_blame(&self, at: Point) -> Option<String> {
+        let losses = self.losses(at).middle;
+        let radios = self.evaluator.accesses.iter().enumerate().filter(|(_, access)| access.port.is_none());
+        let (nearest, _) = radios.min_by(|a, b| losses[a.0].get().total_cmp(&losses[b.0].get()))?;
+        let leans = self.leans_by(nearest, at);
+        let wall = leans.iter().find(|lean| !matches!(lean.on, Leans::Opening(..)))?;
+        (wall.db_per_db >= TO_BLAME).then(|| part_name(self.plan, wall.on))
+    }
+}
+
+/// Something that would mend a dead zone, or some of it.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Cure {
+    /// What is to be done, in words.
+    pub what: String,
+    /// What arrives at the worst place then.
+    pub then_mbps: MbitPerSec,
+    /// How likely the room's need is met there then, 0 to 1.
+    pub likely_part: f64,
+    /// What it costs to buy more; none where a price is missing, 0 for what is free.
+    pub costs: Option<f64>,
+    /// Whether it takes no money and no tools.
+    pub free: bool,
+    /// Rooms whose need is no longer met then.
+    pub loses: Vec<String>,
+    /// Whether it can be tried as a copy of the setup.
+    pub as_copy: bool,
+    /// The setup with it done; none where it is no matter of the setup.
+    #[serde(skip)]
+    pub setup: Option<Setup>,
+}
+
+/// A remedy that gains less than this, as a ratio, is none.
+const WORTH_DOING: f64 = 1.1;
+/// ... unless it makes the need so much likelier to be met.
+const SURER: f64 = 0.15;
+/// Leans of a rod that are tried, degrees.
+const LEANS: [f64; 3] = [0.0, 45.0, 90.0];
+/// Channels tried of each radio.
+const CHANNELS: usize = 12;
+
+/// The zone, and what it is asked under.
+#[derive(Debug, Clone, Copy)]
+pub struct Ailing<'a> {
+    /// The home.
+    pub home: &'a Home,
+    /// The setup.
+    pub setup: &'a Setup,
+    /// The house.
+    pub plan: &'a Plan,
+    /// The question.
+    pub question: Question,
+    /// The room.
+    pub room: RoomId,
+    /// Its worst place.
+    pub at: Point,
+}
+
+/// What a what-if comes to at the zone, and which rooms' needs it meets.
+struct Outcome {
+    down: MbitPerSec,
+    likely: f64,
+    met: Vec<(RoomId, bool)>,
+}
+
+/// Remedies of a dead zone, free ones first, then by what they gain for what they cost.
+///
+/// # Complexity
+/// O(what-ifs x rooms): some dozens of networks over a house that is prepared once
+#[must_use]
+pub fn remedies(ailing: Ailing<'_>, kept: &Kept) -> Vec<Cure> {
+    let Ailing { home, setup, plan, question, .. } = ailing;
+    let now = outcome(home, setup, question, &ailing, kept);
+    let price = |setup: &Setup| parts(home, setup, plan).total;
+    let price_now = price(setup);
+    let mut list: Vec<Cure> = Vec::new();
+    let mut put = |what: String, after: &Outcome, free: bool, changed: Option<Setup>| {
+        let faster = after.down.get() > WORTH_DOING * now.down.get() + 0.5;
+        let better = faster || (after.likely > now.likely + SURER && after.likely >= LIKELY);
+        if !better {
+            return;
+        }
+        let costs = match (&changed, free) {
+            (_, true) => Some(0.0),
+            (Some(changed), _) => price(changed).zip(price_now).map(|(then, now)| (then - now).max(0.0)),
+            (None, _) => None,
+        };
+        let lost = |room: &(RoomId, bool)| {
+            let was = now.met.iter().any(|(own, met)| *own == room.0 && *met);
+            (was && !room.1).then(|| plan.room(room.0).map(|own| own.name.clone())).flatten()
+        };
+        let loses = after.met.iter().filter_map(lost).collect();
+        let (then_mbps, likely_part) = (after.down, after.likely);
+        list.push(Cure {
+            what,
+            then_mbps,
+            likely_part,
+            costs,
+            free,
+            loses,
+            as_copy: changed.is_some(),
+            setup: changed,
+        });
+    };
+    if question.doors != Doors::Open {
+        let open = Question { doors: Doors::Open, ..question };
+        put("leave the doors open".to_owned(), &outcome(home, setup, open, &ailing, kept), true, None);
+    }
+    for (what, changed, free) in changes(&ailing, kept) {
+        let after = outcome(home, &changed, question, &ailing, kept);
+        put(what, &after, free, Some(changed));
+    }
+    if question.reach == TestKind::Internet
+        && let Some(plan) = home.brief.plan_on(question.day)
+        && is_limited_by_plan(&ailing, kept)
+    {
+        let mut faster = home.clone();
+        let twice = |rate: MbitPerSec| MbitPerSec::new(2.0 * rate.get());
+        let doubled = InternetPlan {
+            down_mbps: twice(plan.down_mbps),
+            up_mbps: twice(plan.up_mbps),
+            usual_down_mbps: None,
+            usual_up_mbps: None,
+            ..plan.clone()
+        };
+        faster.brief.plans = vec![doubled];
+        let after = outcome(&faster, setup, question, &ailing, kept);
+        put(format!("a plan of {:.0} Mb/s", 2.0 * plan.down_mbps.get()), &after, false, None);
+    }
+    // Of what is alike in kind the best only; then free ones, then gain for money.
+    list.sort_by(|a, b| {
+        let worth = |own: &Cure| {
+            let gain = own.likely_part + (own.then_mbps.get().max(0.1) / now.down.get().max(0.1)).ln() / 10.0
+                - 0.5 * own.loses.len() as f64;
+            gain / (1.0 + own.costs.unwrap_or(200.0) / 50.0)
+        };
+        b.free.cmp(&a.free).then(worth(b).total_cmp(&worth(a)))
+    });
+    list
+}
+
+fn is_limited_by_plan(ailing: &Ailing<'_>, kept: &Kept) -> bool {
+    let model = Model::new(ailing.home, ailing.setup, ailing.plan, ailing.question, kept);
+    let chain = model.chain(ailing.at, Some(ailing.room));
+    chain.is_some_and(|chain| chain.limiting.is_some_and(|index| chain.links[index].kind == LinkKind::Plan))
+}
+
+fn outcome(home: &Home, setup: &Setup, question: Question, ailing: &Ailing<'_>, kept: &Kept) -> Outcome {
+    let model = Model::new(home, setup, ailing.plan, question, kept);
+    let losses = model.losses(ailing.at).middle;
+    let down = model.evaluator.middle(&losses, model.seat(Some(ailing.room))).down;
+    let met = ailing.plan.rooms.iter().filter_map(|room| {
+        let need = model.need(room.id)?;
+        let got = model.evaluator.middle(&model.losses(ailing.plan.middle_of(room)).middle, model.seat(Some(room.id)));
+        Some((room.id, need.met_by(got.down, got.up, got.latency)))
+    });
+    Outcome { down, likely: model.meets_part(ailing.at, ailing.room).unwrap_or(1.0), met: met.collect() }
+}
+
+/// Setups that might do better: words, the setup, and whether it is free.
+fn changes(ailing: &Ailing<'_>, kept: &Kept) -> Vec<(String, Setup, bool)> {
+    let Ailing { home, setup, plan, question, .. } = *ailing;
+    let mut list: Vec<(String, Setup, bool)> = Vec::new();
+    let with = |id: DeviceId, change: &dyn Fn(&mut Device)| {
+        let mut changed = setup.clone();
+        changed.devices.iter_mut().filter(|own| own.id == id).for_each(change);
+        changed
+    };
+    let down = |setup: &Setup| {
+        let model = Model::new(home, setup, plan, question, kept);
+        let losses = model.losses(ailing.at).middle;
+        let middle = model.evaluator.middle(&losses, model.seat(Some(ailing.room)));
+        // What is nothing in the middle is told apart by signal.
+        let nearest = losses.iter().map(|loss| loss.get()).fold(f64::INFINITY, f64::min);
+        middle.down.get() - nearest / 1000.0
+    };
+    let mut best_of = |tried: Vec<(String, Setup)>, free: bool| {
+        let best = tried.into_iter().map(|(what, own)| (down(&own), what, own)).max_by(|a, b| a.0.total_cmp(&b.0));
+        list.extend(best.map(|(_, what, own)| (what, own, free)));
+    };
+    let region = region::find(&home.region);
+    for device in &setup.devices {
+        for (index, radio) in device.radios.iter().enumerate() {
+            if !radio.on {
+                let on = with(device.id, &|own| own.radios[index].on = true);
+                best_of(vec![(format!("switch {} of {} on", radio.band, device.name), on)], true);
+                continue;
+            }
+            if radio.turned_down_db.get() > 0.0 {
+                let full = with(device.id, &|own| own.radios[index].turned_down_db = Db::new(0.0));
+                best_of(vec![(format!("turn {} of {} up again", radio.band, device.name), full)], true);
+            }
+            let channels = region.map(|own| own.legal_primaries(radio.band, radio.width_mhz)).unwrap_or_default();
+            let other = channels.into_iter().filter(|channel| *channel != radio.channel).take(CHANNELS);
+            let tried = other.map(|channel| {
+                let changed = with(device.id, &|own| own.radios[index].channel = channel);
+                (
+                    format!("channel {channel} in place of {} at {} of {}", radio.channel, radio.band, device.name),
+                    changed,
+                )
+            });
+            best_of(tried.collect(), true);
+        }
+        if let Aerial::Rods { gain_dbi, .. } = device.aerial {
+            let turned = LEANS.iter().flat_map(|lean| [0.0, 90.0].map(|towards| (*lean, towards)));
+            let tried = turned.map(|(lean, towards)| {
+                let aerial = Aerial::Rods { gain_dbi, lean: Degrees::new(lean), towards: Degrees::new(towards) };
+                (format!("lean the rods of {} by {lean:.0}°", device.name), with(device.id, &|own| own.aerial = aerial))
+            });
+            best_of(tried.collect(), true);
+        }
+        if let Some(uplink) = &device.uplink {
+            let rooms = plan.rooms.iter().filter(|room| !room.outdoors);
+            let tried = rooms.map(|room| {
+                let middle = plan.middle_of(room);
+                let changed = with(device.id, &|own| {
+                    own.at.level_id = plan.levels[room.level].id;
+                    (own.at.x_m, own.at.y_m) = (Metres::new(middle.x), Metres::new(middle.y));
+                });
+                (format!("move {} to {}", device.name, room.name), changed)
+            });
+            best_of(tried.collect(), uplink.via.is_radio());
+            if uplink.via.is_radio() {
+                let to = uplink.to;
+                let cable = with(device.id, &|own| own.uplink = Some(Uplink::new(to, Via::cable(CableClass::Cat6))));
+                best_of(vec![(format!("a cable to {}", device.name), cable)], false);
+            }
+        }
+    }
+    // One node more: by cable in the room itself, and by air wherever it serves the room best.
+    let by_cable = one_more(ailing, ailing.room, Via::cable(CableClass::Cat6));
+    best_of(by_cable.map(|(name, own)| (format!("a node more in {name}, by cable"), own)).into_iter().collect(), false);
+    let indoors = plan.rooms.iter().filter(|room| !room.outdoors);
+    let by_air = indoors.filter_map(|room| {
+        let (name, own) = one_more(ailing, room.id, Via::BestRadio)?;
+        Some((format!("a node more in {name}, by air"), own))
+    });
+    best_of(by_air.collect(), false);
+    list
+}
+
+/// The setup with a node more in the middle of a room, of the kind that is there already, and the room's name.
+fn one_more(ailing: &Ailing<'_>, room: RoomId, via: Via) -> Option<(String, Setup)> {
+    let Ailing { home, setup, plan, .. } = *ailing;
+    let root = setup.root()?;
+    let catalogue = Catalogue::of(home);
+    let mesh = |key: &str| catalogue.kit(key).is_some_and(|kit| kit.modes.contains(&Mode::MeshNode));
+    let like = setup.devices.iter().find(|own| own.uplink.is_some() && mesh(&own.kit.0)).unwrap_or(root);
+    let key = if mesh(&like.kit.0) { like.kit.clone() } else { "node_ax_dual".into() };
+    let kit = catalogue.kit(&key.0)?;
+    let room = plan.room(room)?;
+    let middle = plan.middle_of(room);
+    let mut changed = setup.clone();
+    changed.devices.push(Device {
+        id: DeviceId::named(&format!("one more in {}", room.id.0)),
+        name: format!("{} node", room.name),
+        mode: Mode::MeshNode,
+        uplink: Some(Uplink::new(root.id, via)),
+        radios: kit.radio_settings(region::find(&home.region)?),
+        kit: key,
+        enclosure: Enclosure::Open,
+        aerial: Aerial::BuiltIn,
+        there_already: false,
+        firmware: None,
+        hardware_address: None,
+        at: Position {
+            level_id: plan.levels[room.level].id,
+            x_m: Metres::new(middle.x),
+            y_m: Metres::new(middle.y),
+            height_m: root.at.height_m,
+        },
+        ..root.clone()
+    });
+    Some((room.name.clone(), changed))
+}
+
+/// The worst place of a zone, as the lit map or the ledger has it.
+#[must_use]
+pub fn worst_place(model: &Model<'_>, zones: &[DeadZone], room: RoomId) -> Option<Point> {
+    let own = model.plan.room(room)?;
+    let zone = zones.iter().find(|zone| zone.room_id == room);
+    Some(zone.map_or_else(
+        || model.plan.middle_of(own),
+        |zone| model.plan.in_hand(own.level, zone.x_m.get(), zone.y_m.get()),
+    ))
+}

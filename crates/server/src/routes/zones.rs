@@ -1,0 +1,146 @@
+//! Dead zones of a setup, and what would mend them.
+
+use actix_web::http::StatusCode;
+use actix_web::web::{Data, Path};
+use actix_web::{HttpResponse, post};
+use busy_hen_engine::check::check;
+use busy_hen_engine::dead_zones::{Ailing, Cure, Zone, remedies, worst_place};
+use busy_hen_engine::geometry::Plan;
+use busy_hen_engine::predict::layers::cell_for;
+use busy_hen_engine::predict::map::DeadZone;
+use busy_hen_engine::predict::{Kept, Model, Question};
+use busy_hen_engine::watch::Watch;
+use busy_hen_home::{Home, HomeId, RoomId, Setup, SetupId};
+use serde::Deserialize;
+use utoipa::ToSchema;
+
+use super::homes::{editing, view};
+use super::predict::{Ask, FindingsAsk};
+use super::setups::copied;
+use crate::body::{Base, Body, EditHeaders, Sender};
+use crate::error::ApiError;
+use crate::problems::{Computing, Editing};
+use crate::state::AppState;
+use crate::views::HomeView;
+
+/// Asks what would mend a room.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RemediesAsk {
+    /// The question it is a dead zone under.
+    pub ask: Ask,
+    /// The room.
+    pub room_id: RoomId,
+}
+
+/// Which remedy to try.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RemedyAsk {
+    /// The question it is a dead zone under.
+    pub ask: Ask,
+    /// The room.
+    pub room_id: RoomId,
+    /// The remedy, in the words it was told in.
+    pub what: String,
+}
+
+fn map_zones(model: &Model<'_>, watch: &Watch) -> Vec<DeadZone> {
+    let cell = cell_for(model.plan);
+    (0..model.plan.levels.len()).flat_map(|level| model.light_watched(level, cell, watch).dead_zones).collect()
+}
+
+/// Rooms and parts of rooms that do not get what they need: how likely, known by what, and by which link and wall.
+#[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = FindingsAsk,
+    responses((status = OK, description = "The dead zones, most certain and largest first.", body = Vec<Zone>), Computing))]
+#[post("/api/homes/{home}/setups/{setup}/dead-zones")]
+pub async fn dead_zones(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId)>,
+    asked: Body<FindingsAsk>,
+) -> Result<HttpResponse, ApiError> {
+    let (home_id, setup_id) = *ids;
+    let ask = asked.into_inner().ask;
+    let question = ask.question(state.today())?;
+    let home = state.store.home(home_id).await?.home;
+    let readings = state.readings(home_id).await?;
+    let places = state.places.clone();
+    let found = move |watch: &Watch| {
+        let setup = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
+        let kept = readings.kept(&state.kept, &home);
+        let plan = kept.plan(&home);
+        let model = Model::new(&home, setup, &plan, question, &kept);
+        let rows = model.ledger(&readings.measured(setup_id, &ask.conditions()));
+        Ok(model.zones(&map_zones(&model, watch), &rows))
+    };
+    Ok(HttpResponse::Ok().json(places.compute(found).await?))
+}
+
+fn mended(
+    home: &Home,
+    setup: &Setup,
+    (plan, kept): (&Plan, &Kept),
+    (question, room): (Question, RoomId),
+    watch: &Watch,
+) -> Result<Vec<Cure>, ApiError> {
+    let model = Model::new(home, setup, plan, question, kept);
+    let at = worst_place(&model, &map_zones(&model, watch), room).ok_or(ApiError::NotFound("room"))?;
+    Ok(remedies(Ailing { home, setup, plan, question, room, at }, kept))
+}
+
+/// What would mend a dead zone, free remedies first, then by gain for cost; each is computed as a what-if.
+#[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = RemediesAsk,
+    responses((status = OK, description = "The remedies.", body = Vec<Cure>), Computing))]
+#[post("/api/homes/{home}/setups/{setup}/remedies")]
+pub async fn room_remedies(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId)>,
+    asked: Body<RemediesAsk>,
+) -> Result<HttpResponse, ApiError> {
+    let (home_id, setup_id) = *ids;
+    let RemediesAsk { ask, room_id } = asked.into_inner();
+    let question = ask.question(state.today())?;
+    let home = state.store.home(home_id).await?.home;
+    let readings = state.readings(home_id).await?;
+    let places = state.places.clone();
+    let found = move |watch: &Watch| {
+        let setup = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
+        let kept = readings.kept(&state.kept, &home);
+        mended(&home, setup, (&kept.plan(&home), &kept), (question, room_id), watch)
+    };
+    Ok(HttpResponse::Ok().json(places.compute(found).await?))
+}
+
+/// Tries a remedy: a copy of the setup with it done.
+#[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path), EditHeaders), request_body = RemedyAsk,
+    responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
+#[post("/api/homes/{home}/setups/{setup}/try-remedy")]
+pub async fn try_remedy(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId)>,
+    (base, sender): (Base, Sender),
+    asked: Body<RemedyAsk>,
+) -> Result<HttpResponse, ApiError> {
+    let (home_id, setup_id) = *ids;
+    let RemedyAsk { ask, room_id, what } = asked.into_inner();
+    let question = ask.question(state.today())?;
+    let home = state.store.home(home_id).await?.home;
+    let readings = state.readings(home_id).await?;
+    let (places, work) = (state.places.clone(), state.clone());
+    let name = what.clone();
+    let look = move |watch: &Watch| {
+        let setup = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
+        let kept = readings.kept(&work.kept, &home);
+        let list = mended(&home, setup, (&kept.plan(&home), &kept), (question, room_id), watch)?;
+        let own = list.into_iter().find(|own| own.what == what).and_then(|own| own.setup);
+        own.ok_or_else(|| ApiError::Conflict("This would no longer help there; look at the remedies anew.".into()))
+    };
+    let changed = places.compute(look).await?;
+    let change = |home: &mut Home| -> Result<(), ApiError> {
+        let copy = Setup::new(SetupId::random(), &home.next_setup_letter(), &name, copied(&changed.devices));
+        home.setups.push(Setup { steering: changed.steering, ..copy });
+        Ok(check(home)?)
+    };
+    let stored = state.store.change(home_id, &editing(&state, Some(base.0), &sender.0), change).await?;
+    view(&state, StatusCode::OK, stored, &sender.0).await
+}
