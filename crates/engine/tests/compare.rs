@@ -1,10 +1,14 @@
-//! Setups side by side: changes by room, and the warnings when columns are not like for like.
+//! Setups side by side: figures by spot, ratios, and what is told when columns are not like for like.
 #![allow(clippy::unwrap_used)] // also in what tests share
 
-use busy_hen_engine::readings::compare::{Column, Comparison, compare};
-use busy_hen_engine::readings::conditions::{Conditions, choose, choose_pair, groups};
-use busy_hen_home::{Band, Doors, PlanId, RoomId, Round, Run, SetupId, Source, SpotId, TestKind, Under};
+use busy_hen_engine::readings::compare::{
+    Cell, Column, Comparison, Measure, ShownBy, Sides, choose_alike, compare, least_runs, times,
+};
+use busy_hen_engine::readings::conditions::{Conditions, choose, groups};
+use busy_hen_engine::readings::ratio::{Call, RestsOn};
+use busy_hen_home::{AccessLine, Band, Doors, Plan, PlanId, Round, Run, SetupId, Source, SpotId, TestKind, Under};
 use busy_hen_testkit::runs::{round, run};
+use jiff::{SignedDuration, civil::date};
 
 type Rounds = Vec<(Round, Vec<Run>)>;
 
@@ -28,41 +32,126 @@ fn measured(name: &str, downs: &[f64], change: impl FnOnce(&mut Round)) -> Round
     measured_at(name, &[("desk", downs)], change)
 }
 
+const SIX_A: [f64; 6] = [50.0, 52.0, 49.0, 51.0, 48.0, 53.0];
+const SIX_B: [f64; 6] = [80.0, 84.0, 79.0, 90.0, 85.0, 81.0];
+
+fn sides(measure: Measure) -> Sides<'static> {
+    Sides { reference: 0, measure, shown: ShownBy::Median, kind: TestKind::Internet, share_of: None }
+}
+
+fn set(columns: &[(&str, &Rounds)], sides: &Sides<'_>) -> Comparison {
+    let lists = columns.iter().map(|(_, rounds)| groups(slices(rounds))).collect();
+    let columns: Vec<Column<'_>> = columns
+        .iter()
+        .zip(choose_alike(lists, &asked()))
+        .map(|((name, _), group)| Column { name: (*name).into(), group, ..Column::default() })
+        .collect();
+    compare(&["desk", "sofa", "hall"].map(SpotId::named), &columns, sides)
+}
+
 fn side_by_side(a: &Rounds, b: &Rounds) -> Comparison {
-    let rooms = [
-        (RoomId::named("Study"), vec![SpotId::named("desk"), SpotId::named("sofa")]),
-        (RoomId::named("Hall"), vec![SpotId::named("hall")]),
-    ];
-    let (first, second) = choose_pair(groups(slices(a)), groups(slices(b)), &asked());
-    let column = |name: &str, group| Column { name: name.into(), group, ..Column::default() };
-    compare(&rooms, &column("A", first), &column("B", second), TestKind::Internet)
+    set(&[("A", a), ("B", b)], &sides(Measure::Down))
+}
+
+fn told(got: &Comparison) -> String {
+    got.unlike.iter().map(|own| own.told.as_str()).collect::<Vec<_>>().join("\n")
+}
+
+fn desk(got: &Comparison) -> &[Cell] {
+    &got.rows[0]
 }
 
 #[test]
-fn like_for_like_columns_give_the_change_of_the_medians_and_no_warning() {
-    let got = side_by_side(&measured("A", &[40.0, 50.0, 60.0], |_| {}), &measured("B", &[70.0, 75.0, 90.0], |_| {}));
-    assert!((got.rooms[0].change_percent.unwrap() - 50.0).abs() < 1e-9);
-    assert_eq!(got.rooms[1].change_percent, None, "no one tested the hall");
-    assert_eq!(got.warnings, Vec::<String>::new());
+fn a_cell_holds_its_runs_their_figures_and_the_ratio_to_the_reference() {
+    let got = side_by_side(&measured("A", &SIX_A, |_| {}), &measured("B", &SIX_B, |_| {}));
+    let [a, b] = desk(&got) else { panic!("{got:?}") };
+    assert_eq!((a.values.len(), a.shown, a.against.is_none()), (6, Some(50.5), true));
+    let against = b.against.as_ref().unwrap();
+    assert!((against.ratio.ratio - 1.65).abs() < 0.05, "{against:?}");
+    assert_eq!((against.call, against.better, against.ratio.basis), (Call::Beyond, Some(true), RestsOn::SameVisits));
+    assert!(against.told.contains("beyond the noise"), "{}", against.told);
+    assert_eq!(got.rows[2][1], Cell::default(), "no one tested the hall");
+    assert_eq!(got.unlike, []);
+    assert_eq!(got.whole[1].as_ref().unwrap().call, Call::Beyond);
+    assert!(got.whole[0].is_none());
+    assert!(got.runs_for_a_fifth.unwrap() >= least_runs(1));
 }
 
 #[test]
-fn from_nothing_there_is_no_percentage() {
-    let got = side_by_side(&measured("A", &[0.0, 0.0, 0.0], |_| {}), &measured("B", &[7.0, 7.0, 7.0], |_| {}));
-    assert_eq!(got.rooms[0].change_percent, None);
+fn any_number_of_columns_stand_against_the_one_chosen() {
+    let (a, b, c) = (measured("A", &SIX_A, |_| {}), measured("B", &SIX_B, |_| {}), measured("C", &[20.0; 6], |_| {}));
+    let by = Sides { reference: 1, ..sides(Measure::Down) };
+    let got = set(&[("A", &a), ("B", &b), ("C", &c)], &by);
+    let [first, second, third] = desk(&got) else { panic!("{got:?}") };
+    assert!(second.against.is_none());
+    assert_eq!(first.against.as_ref().unwrap().better, Some(false));
+    assert!((third.against.as_ref().unwrap().ratio.ratio - 0.24).abs() < 0.02);
+}
+
+#[test]
+fn best_mean_upload_and_delay_are_shown_when_asked_for() {
+    let a = measured("A", &[40.0, 50.0, 90.0], |_| {});
+    let shown = |measure: Measure, shown: ShownBy| {
+        desk(&set(&[("A", &a)], &Sides { shown, ..sides(measure) }))[0].shown.unwrap()
+    };
+    assert_eq!(shown(Measure::Down, ShownBy::Best), 90.0);
+    assert_eq!(shown(Measure::Down, ShownBy::Mean), 60.0);
+    assert_eq!(shown(Measure::Up, ShownBy::Median), 5.0);
+    assert_eq!(shown(Measure::Idle, ShownBy::Best), 12.0);
+    assert_eq!(shown(Measure::Loaded, ShownBy::Median), 60.0);
+    // Less delay is better: a ratio under one.
+    let mut b = measured("B", &[40.0; 6], |_| {});
+    for run in &mut b[0].1 {
+        if let busy_hen_home::Outcome::Measured { idle_ms, .. } = &mut run.outcome {
+            *idle_ms = Some(busy_hen_units::Millis::new(4.0));
+        }
+    }
+    let a = measured("A", &[40.0; 6], |_| {});
+    let got = set(&[("A", &a), ("B", &b)], &sides(Measure::Idle));
+    assert_eq!(desk(&got)[1].against.as_ref().unwrap().better, Some(true));
+}
+
+#[test]
+fn three_runs_say_that_they_can_t_tell_and_how_many_more_would() {
+    let got = side_by_side(&measured("A", &SIX_A[..3], |_| {}), &measured("B", &SIX_B[..3], |_| {}));
+    let against = desk(&got)[1].against.as_ref().unwrap();
+    assert_eq!(against.call, Call::CantTell { more: Some(1) });
+    assert!(against.told.contains("can’t tell with 3 runs: 1 more would"), "{}", against.told);
+    assert_eq!(least_runs(12), 6, "five against five can't show anything over twelve rooms");
+}
+
+#[test]
+fn from_nothing_is_told_as_such() {
+    let got = side_by_side(&measured("A", &[0.0; 6], |_| {}), &measured("B", &[70.0; 6], |_| {}));
+    assert!(desk(&got)[1].against.as_ref().unwrap().told.starts_with("from nothing"));
+    assert_eq!((times(12.4), times(1.5), times(0.5)), ("12 times".into(), "1.50 times".into(), "0.50 of it".into()));
 }
 
 #[test]
 fn only_the_same_spot_is_set_against_itself() {
-    let a = measured_at("A", &[("desk", &[50.0, 50.0, 50.0]), ("sofa", &[10.0, 10.0, 10.0])], |_| {});
-    let b = measured_at("B", &[("desk", &[60.0, 60.0, 60.0]), ("sofa", &[90.0, 90.0, 90.0])], |_| {});
+    let a = measured_at("A", &[("desk", &SIX_A)], |_| {});
+    let b = measured_at("B", &[("sofa", &SIX_B)], |_| {});
     let got = side_by_side(&a, &b);
-    assert_eq!(got.rooms[0].spot_id, Some(SpotId::named("desk")), "where B has least, not where A had");
-    assert!((got.rooms[0].change_percent.unwrap() - 20.0).abs() < 1e-9);
-    let elsewhere = measured_at("B", &[("sofa", &[90.0, 90.0, 90.0])], |_| {});
-    let got = side_by_side(&measured("A", &[50.0, 50.0, 50.0], |_| {}), &elsewhere);
-    assert_eq!((got.rooms[0].spot_id, got.rooms[0].change_percent), (None, None));
-    assert!(got.rooms[0].reference.is_some() && got.rooms[0].other.is_some(), "each is still told");
+    assert!(got.rows.iter().flatten().all(|cell| cell.against.is_none()) && got.whole[1].is_none());
+    assert!(!got.rows[0][0].values.is_empty() && !got.rows[1][1].values.is_empty(), "each is still told");
+}
+
+#[test]
+fn visits_of_their_own_are_told_and_those_in_common_are_compared_within() {
+    let days = |mut rounds: Rounds, days: i64| {
+        rounds[0].1.iter_mut().for_each(|run| run.at += SignedDuration::from_hours(24 * days));
+        rounds
+    };
+    let got = side_by_side(&measured("A", &SIX_A, |_| {}), &days(measured("B", &SIX_B, |_| {}), 3));
+    let against = desk(&got)[1].against.as_ref().unwrap();
+    assert_eq!((against.ratio.basis, against.ratio.visits), (RestsOn::OwnVisits, (1, 1)));
+    assert!(against.told.contains("each on its own visit"), "{}", against.told);
+    // A little more than a visit may do is no difference.
+    let little: Vec<f64> = SIX_A.iter().map(|value| value * 1.08).collect();
+    let got = side_by_side(&measured("A", &SIX_A, |_| {}), &days(measured("B", &little, |_| {}), 3));
+    assert_eq!(got.whole[1].as_ref().unwrap().call, Call::NotShown);
+    let same = side_by_side(&measured("A", &SIX_A, |_| {}), &measured("B", &little, |_| {}));
+    assert_eq!(same.whole[1].as_ref().unwrap().call, Call::Beyond, "on one visit the same shows");
 }
 
 #[test]
@@ -70,8 +159,9 @@ fn made_up_readings_never_stand_beside_measured_ones() {
     let mut b = measured("B", &[70.0, 75.0, 90.0], |_| {});
     b[0].1.iter_mut().for_each(|run| run.source = Source::Walker);
     let got = side_by_side(&measured("A", &[40.0, 50.0, 60.0], |_| {}), &b);
-    assert_eq!(got.rooms[0].change_percent, None);
-    assert!(got.warnings.iter().any(|told| told.contains("made up")), "{:?}", got.warnings);
+    assert!(desk(&got)[1].against.is_none() && got.whole[1].is_none());
+    assert!(told(&got).contains("made up"), "{}", told(&got));
+    assert!(got.unlike.iter().any(|own| own.parts_columns));
     // Measured runs of the same conditions push made-up ones aside.
     b.extend(measured("B2", &[10.0, 10.0, 10.0], |_| {}));
     let chosen = choose(groups(slices(&b)), &asked()).unwrap();
@@ -87,40 +177,75 @@ fn readings_under_unlike_conditions_are_not_put_into_one_figure() {
     let shut = Conditions { under: Under { doors: Doors::Shut, ..asked().under }, ..asked() };
     let chosen = choose(groups(slices(&a)), &shut).unwrap();
     assert!((chosen.summaries()[&SpotId::named("desk")].down_mbps.median - 5.0).abs() < 1e-9);
-    // Where one setup was tested both ways and the other one way, the pair that is alike is taken.
+    // Where one setup was tested both ways and the other one way, those that are alike are taken.
     let got = side_by_side(&a, &measured("B", &[10.0, 10.0, 10.0], |round| round.doors = Doors::Shut));
-    assert!((got.rooms[0].change_percent.unwrap() - 100.0).abs() < 1e-9, "{:?}", got.warnings);
-    assert!(got.warnings.is_empty());
+    assert!((desk(&got)[1].against.as_ref().unwrap().ratio.ratio - 2.0).abs() < 1e-9);
+    assert_eq!(got.unlike, []);
 }
 
 #[test]
-fn different_device_band_doors_and_plan_are_told() {
-    let a = measured("A", &[1.0, 2.0, 3.0], |_| {});
-    let warned = |change: fn(&mut Round)| side_by_side(&a, &measured("B", &[1.0, 2.0, 3.0], change)).warnings;
-    assert!(warned(|round| round.client = "laptop_ax".into())[0].contains("the test device was phone, ax"));
-    assert!(warned(|round| round.band = Some(Band::Ghz5))[0].contains("any band for A and 5 GHz for B"));
-    assert!(warned(|round| round.doors = Doors::Shut)[0].contains("doors"));
-    let mut later = measured("B", &[1.0, 2.0, 3.0], |_| {});
+fn different_device_band_doors_plan_hour_facts_and_number_of_runs_are_told() {
+    let a = measured("A", &SIX_A, |_| {});
+    let warned = |change: fn(&mut Round)| told(&side_by_side(&a, &measured("B", &SIX_B, change)));
+    assert!(warned(|round| round.client = "laptop_ax".into()).contains("the test device was phone, ax"));
+    assert!(warned(|round| round.band = Some(Band::Ghz5)).contains("any band for A and 5 GHz for B"));
+    assert!(warned(|round| round.doors = Doors::Shut).contains("doors"));
+    let mut later = measured("B", &SIX_B, |_| {});
     for run in &mut later[0].1 {
         run.plan_id = Some(PlanId::named("new"));
     }
-    assert!(side_by_side(&a, &later).warnings[0].contains("plan in force"));
+    let got = side_by_side(&a, &later);
+    assert!(told(&got).contains("plan in force") && got.unlike.iter().any(|own| own.share_helps));
+    let mut evening = measured("B", &SIX_B, |_| {});
+    evening[0].1.iter_mut().for_each(|run| run.at += SignedDuration::from_hours(10));
+    assert!(told(&side_by_side(&a, &evening)).contains("was tested around"), "{}", told(&side_by_side(&a, &evening)));
+    assert!(told(&side_by_side(&a, &measured("B", &[50.0; 14], |_| {}))).contains("up to 14"));
+    let column = |name: &str, firmware: &str| Column {
+        name: name.into(),
+        group: choose(groups(slices(&a)), &asked()),
+        facts: vec![("the router's firmware", firmware.into())],
+        ..Column::default()
+    };
+    let of = |firmware: &str| {
+        let columns = [column("A", "1.0"), column("B", firmware)];
+        told(&compare(&[SpotId::named("desk")], &columns, &sides(Measure::Down)))
+    };
+    assert!(of("1.1").contains("firmware was 1.0 for A and 1.1 for B"));
+    assert_eq!(of("1.0"), "");
+}
+
+#[test]
+fn parts_of_the_plan_make_lines_of_different_speed_alike() {
+    let plan =
+        |name: &str, down: f64| Plan::sold(PlanId::named(name), date(2026, 1, 1), (down, 10.0), AccessLine::Fibre);
+    let of = |name: &str, downs: &[f64], plan: &str| {
+        let mut rounds = measured(name, downs, |_| {});
+        rounds[0].1.iter_mut().for_each(|run| run.plan_id = Some(PlanId::named(plan)));
+        rounds
+    };
+    let twice: Vec<f64> = SIX_A.iter().map(|value| 2.0 * value).collect();
+    let (a, b) = (of("A", &SIX_A, "slow"), of("B", &twice, "fast"));
+    let plans = [plan("slow", 100.0), plan("fast", 200.0)];
+    let got = set(&[("A", &a), ("B", &b)], &Sides { share_of: Some(&plans), ..sides(Measure::Down) });
+    assert!((desk(&got)[0].shown.unwrap() - 0.505).abs() < 1e-9);
+    assert_eq!(desk(&got)[1].against.as_ref().unwrap().call, Call::NotShown);
+    assert_eq!(told(&got), "");
 }
 
 #[test]
 fn a_single_run_a_missing_kind_and_what_changed_since_are_told() {
     let got = side_by_side(&measured("A", &[1.0, 2.0, 3.0], |_| {}), &measured("B", &[9.0], |_| {}));
-    assert!(got.warnings[0].contains("B has a spot with only one run"));
-    let local_only = Column { name: "B".into(), other_kind_only: true, ..Column::default() };
+    assert!(told(&got).contains("B has a spot with only one run"));
+    let local_only = || Column { name: "B".into(), other_kind_only: true, ..Column::default() };
     let a = measured("A", &[1.0, 2.0, 3.0], |_| {});
     let column = |changed_since| Column {
         name: "A".into(),
         group: choose(groups(slices(&a)), &asked()),
-        other_kind_only: false,
         changed_since,
+        ..Column::default()
     };
-    let got = compare(&[], &column(Vec::new()), &local_only, TestKind::Internet);
-    assert!(got.warnings[0].contains("B has local tests only"));
-    let got = compare(&[], &column(vec!["Landing node moved 2.1 m".into()]), &Column::default(), TestKind::Internet);
-    assert_eq!(got.warnings, ["A was tested before Landing node moved 2.1 m."]);
+    let got = compare(&[], &[column(Vec::new()), local_only()], &sides(Measure::Down));
+    assert!(told(&got).contains("B has local tests only"));
+    let columns = [column(vec!["Landing node moved 2.1 m".into()]), Column::default()];
+    assert_eq!(told(&compare(&[], &columns, &sides(Measure::Down))), "A was tested before Landing node moved 2.1 m.");
 }

@@ -84,8 +84,6 @@ async fn every_refusal_is_a_problem_with_a_code_and_leaves_the_home_as_it_was() 
         (Method::POST, api.at(&format!("/setups/{setup}/grid")), Some(json!({"ask":ask(),"level_id":nothing,"cell_m":0.0,"moved":null}).to_string()), 422, "faults"),
         (Method::POST, api.at(&format!("/setups/{setup}/chain")), Some(json!({"ask":ask()}).to_string()), 422, "faults"),
         (Method::POST, api.at("/rounds"), Some(json!({"setup_id":nothing,"client":"phone_ax","kind":"local","doors":"open","situation":"alone","runs_per_spot":5}).to_string()), 422, "faults"),
-        (Method::GET, api.at(&format!("/compare?reference={setup}&other={setup}&kind=upside&client=phone_ax&situation=alone")), None, 400, "bad_query"),
-        (Method::GET, api.at(&format!("/compare?reference={setup}&other={setup}&kind=local&client=abacus&situation=alone")), None, 422, "faults"),
     ];
     for (method, path, body, status, code) in cases {
         api.refused(method, &path, body, status, code).await;
@@ -261,19 +259,12 @@ async fn setups_stand_side_by_side_with_a_warning_when_not_alike() {
     });
     let (_, round) = api.send(Method::POST, &api.at("/rounds"), other).await;
     api.runs(&round, json!([run("Study", 90.0), run("Study", 90.0), run("Study", 90.0)])).await;
-    let path = format!("/compare?reference={a}&other={b}&kind=internet&client=phone_ax&situation=alone");
-    let view = api.get(&api.at(&path)).await;
-    let rooms = view["rooms"].as_array().unwrap();
-    let study = rooms.iter().find(|room| room["name"] == "Study").unwrap();
-    assert!((study["measured_change_percent"].as_f64().unwrap() - 50.0).abs() < 1e-9);
-    assert!(
-        view["warnings"]
-            .as_array()
-            .unwrap()
-            .iter()
-            .any(|told| told.as_str().unwrap().contains("the test device was phone"))
-    );
-    assert_eq!(view["reference_score"]["measured"], 1);
+    let view = api.compared(&[a, b]).await;
+    let study = view["rows"].as_array().unwrap().iter().find(|row| row["name"] == "Study").unwrap();
+    assert!((study["cells"][1]["against"]["ratio"].as_f64().unwrap() - 1.5).abs() < 1e-9);
+    assert_eq!(study["cells"][1]["against"]["call"], json!({ "kind": "cant_tell", "more": 1 }));
+    assert!(view["unlike"].to_string().contains("the test device was phone"));
+    assert_eq!(view["columns"][0]["score"]["measured"], 1);
 }
 
 #[actix_web::test]
@@ -448,9 +439,7 @@ async fn a_round_is_told_from_what_it_was_taken_in_and_says_what_changed_since()
     assert_eq!(after["changed_since"], json!(["Landing node was taken off"]));
     let (_, _, csv) = api.raw(Method::GET, &api.at("/readings.csv"), None).await;
     assert!(csv.contains("Landing node"), "{csv}");
-    let path =
-        format!("/compare?reference={}&other={b}&kind=internet&client=phone_ax&situation=alone", SetupId::named("A"));
-    let told = api.get(&api.at(&path)).await["warnings"].to_string();
+    let told = api.compared(&[SetupId::named("A"), b]).await["unlike"].to_string();
     assert!(told.contains("tested before Landing node was taken off"), "{told}");
     // Going on in a copy puts the tested one back.
     let (status, view) =
@@ -599,19 +588,12 @@ async fn readings_that_were_made_up_are_told_and_count_for_nobody() {
         let view = api.get(&format!("/api/rounds/{}", round["round"]["id"].as_str().unwrap())).await;
         assert_eq!(view["made_up"].as_bool(), Some(source == "walker"));
     }
-    let path = format!(
-        "/compare?reference={}&other={}&kind=internet&client=phone_ax&situation=alone",
-        SetupId::named("A"),
-        SetupId::named("B")
-    );
-    let view = api.get(&api.at(&path)).await;
-    let study = view["rooms"].as_array().unwrap().iter().find(|room| room["name"] == "Study").unwrap().clone();
-    assert_eq!((&study["measured_change_percent"], &study["other"]["made_up"]), (&Value::Null, &json!(true)));
-    assert_eq!(
-        (view["reference_score"]["measured"].as_i64(), view["other_score"]["measured"].as_i64()),
-        (Some(1), Some(0))
-    );
-    assert!(view["warnings"].to_string().contains("not set against each other"));
+    let view = api.compared(&[SetupId::named("A"), SetupId::named("B")]).await;
+    let study = view["rows"].as_array().unwrap().iter().find(|row| row["name"] == "Study").unwrap().clone();
+    assert_eq!((&study["cells"][1]["against"], &view["columns"][1]["made_up"]), (&Value::Null, &json!(true)));
+    let measured = |column: usize| view["columns"][column]["score"]["measured"].as_i64();
+    assert_eq!((measured(0), measured(1)), (Some(1), Some(0)));
+    assert!(view["unlike"].to_string().contains("not set against each other"));
 }
 
 #[actix_web::test]

@@ -196,6 +196,26 @@ where
         round
     }
 
+    /// Setup A lit for a phone in a quiet home by internet tests.
+    pub async fn light(&self, layer: Value) -> Value {
+        let ask = json!({ "client": "phone_ax", "band": null, "situation": "alone", "kind": "internet" });
+        let path = self.at(&format!("/setups/{}/light", SetupId::named("A")));
+        let asked = json!({ "ask": ask, "layer": layer, "moved": null });
+        let (status, view) = self.send(Method::POST, &path, asked).await;
+        assert_eq!(status, StatusCode::OK, "{view}");
+        view
+    }
+
+    /// Setups side by side by internet tests, the first as the reference.
+    pub async fn compared(&self, setups: &[SetupId]) -> Value {
+        let asked = json!({
+            "setup_ids": setups, "reference": setups[0], "kind": "internet", "client": "phone_ax", "situation": "alone"
+        });
+        let (status, view) = self.send(Method::POST, &self.at("/compare"), asked).await;
+        assert_eq!(status, StatusCode::OK, "{view}");
+        view
+    }
+
     pub async fn runs(&self, round: &Value, runs: Value) -> (StatusCode, Value) {
         let path = format!("/api/rounds/{}/runs", round["round"]["id"].as_str().unwrap());
         self.send(Method::POST, &path, json!({ "runs": runs })).await
