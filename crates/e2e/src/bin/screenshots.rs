@@ -73,10 +73,16 @@ async fn main() {
     bench.see_in("aside", "Pottery").await;
     bench.picture(&folder.join("trial.png")).await;
 
+    bench.open_home(home, "Setups").await;
+    bench.dock("What was learnt").await;
+    bench.see("off in the middle").await;
+    bench.press("how well places are known").await;
+    bench.see("sure to 2.5 dB").await;
+    bench.picture(&folder.join("learnt.png")).await;
+
     bench.open_home(home, "Compare").await;
-    bench.click("//nav[@aria-label='Setups']/button[contains(., 'dual-band pair')]").await;
-    bench.see("change of down").await;
-    bench.see_in("aside", "B measured").await;
+    bench.see("What counts how much").await;
+    bench.see_in("main table", "beyond the noise").await;
     bench.picture(&folder.join("compare.png")).await;
     bench.close().await;
 
