@@ -24,7 +24,7 @@ fn main() -> ExitCode {
         Some("check") => check(),
         Some("api") => api(),
         Some("bench") => bench(),
-        Some("pictures") => cargo(&["run", "--locked", "--package", "busy-hen-engine", "--example", "pictures"]),
+        Some("pictures") => pictures(),
         Some("screenshots") => screenshots(),
         _ => Err("say what: demo, test, check, api, bench or screenshots".into()),
     };
@@ -35,6 +35,11 @@ fn main() -> ExitCode {
             ExitCode::FAILURE
         }
     }
+}
+
+fn pictures() -> Result<(), Failure> {
+    cargo(&["run", "--locked", "--package", "busy-hen-engine", "--example", "pictures"])?;
+    cargo(&["run", "--locked", "--package", "busy-hen-standins", "--example", "learning_picture"])
 }
 
 fn root() -> PathBuf {

@@ -2,11 +2,13 @@
 
 use std::fmt::Write as _;
 use std::path::PathBuf;
+use std::sync::Arc;
 
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::cautions::{Caution, cautions};
 use busy_hen_engine::findings::{Finding, findings};
 use busy_hen_engine::geometry::{LineFault, Plan, Point};
+use busy_hen_engine::learning::{Taken, learn};
 use busy_hen_engine::path::Chain;
 use busy_hen_engine::path::call::CallQuality;
 use busy_hen_engine::path::network::Direction;
@@ -15,7 +17,7 @@ use busy_hen_engine::predict::ledger::Measured;
 use busy_hen_engine::predict::{Kept, Model, Prediction, Question, Range, Served};
 use busy_hen_engine::propagation::AllWaves;
 use busy_hen_engine::propagation::published::Law;
-use busy_hen_formats::HomeFile;
+use busy_hen_formats::{HomeFile, RoundRecord};
 use busy_hen_home::{Band, DeviceId, Doors, Home, Setup, Situation, TestKind, local_day};
 use busy_hen_units::{Dbm, MbitPerSec, Millis};
 use clap::{Args, ValueEnum};
@@ -149,11 +151,12 @@ struct LossRow {
 /// # Errors
 /// One sentence that names what is wrong and where.
 pub fn predict(options: &Options) -> Result<String, String> {
-    let home = read(options)?;
+    let file = read(options)?;
+    let home = file.home;
     let setup = choose(&home, options.setup.as_deref())?;
     let question = question(options)?;
-    let plan = Plan::new(&home.house, home.units);
-    let kept = Kept::default();
+    let kept = if home.tables_alone { Kept::default() } else { taught(&home, &file.rounds) };
+    let plan = kept.plan(&home);
     let model = Model::new(&home, setup, &plan, question, &kept);
     let name = format!("{} {}", setup.letter, setup.name);
     let Some(at) = &options.at else {
@@ -184,7 +187,21 @@ pub fn predict(options: &Options) -> Result<String, String> {
     if options.json { json(&found) } else { Ok(place_text(&found, &home)) }
 }
 
-fn read(options: &Options) -> Result<Home, String> {
+/// What the readings of a file teach of its home.
+fn taught(home: &Home, rounds: &[RoundRecord]) -> Kept {
+    let taken: Vec<Taken<'_>> = rounds
+        .iter()
+        .map(|own| Taken {
+            round: &own.round,
+            home: own.tested.as_ref().map_or(home, |tested| &tested.home),
+            runs: &own.runs,
+        })
+        .collect();
+    let kept = Kept::default();
+    kept.having(learn(&taken, &kept).map(Arc::new))
+}
+
+fn read(options: &Options) -> Result<HomeFile, String> {
     let shown = options.file.display();
     let read = if options.file.as_os_str() == "-" {
         let mut bytes = Vec::new();
@@ -202,7 +219,7 @@ fn read(options: &Options) -> Result<Home, String> {
         };
         format!("{shown} at {place}: {}{more}", first.message)
     })?;
-    Ok(file.home)
+    Ok(file)
 }
 
 fn choose<'a>(home: &'a Home, letter: Option<&str>) -> Result<&'a Setup, String> {

@@ -27,20 +27,24 @@ async fn what_readings_taught_is_told_shown_and_switched_off() {
     bench.see("twice the tables and more").await;
     let learnt = bench.ledger("Attic bedroom", 1).await;
     bench.click("//label[contains(., 'the tables alone')]/input").await;
-    bench.wait("other predictions", || async { (bench.ledger("Attic bedroom", 1).await != learnt).then_some(()) }).await;
+    bench
+        .wait("other predictions", || async { (bench.ledger("Attic bedroom", 1).await != learnt).then_some(()) })
+        .await;
     // It is of the home: it stays after a reload, and is one step to undo.
     bench.driver.refresh().await.unwrap();
     bench.dock("What was learnt").await;
-    bench.wait("the choice kept", || async {
-        let own = bench.driver.find(By::XPath("//label[contains(., 'the tables alone')]/input")).await.ok()?;
-        own.is_selected().await.ok()?.then_some(())
-    })
-    .await;
+    bench
+        .wait("the choice kept", || async {
+            let own = bench.driver.find(By::XPath("//label[contains(., 'the tables alone')]/input")).await.ok()?;
+            own.is_selected().await.ok()?.then_some(())
+        })
+        .await;
     bench.undo().await;
-    bench.wait("the predictions of before", || async {
-        (bench.ledger("Attic bedroom", 1).await == learnt).then_some(())
-    })
-    .await;
+    bench
+        .wait("the predictions of before", || async {
+            (bench.ledger("Attic bedroom", 1).await == learnt).then_some(())
+        })
+        .await;
     bench.close().await;
 }
 
@@ -68,7 +72,8 @@ async fn a_round_says_where_to_read_next_and_moves_on_once_that_is_read() {
     bench.see("12 spots, about").await;
     bench.press("Begin").await;
     let told = || async { bench.text("[aria-label='What would teach most']").await };
-    let first = bench.wait("a proposal", || async { told().await.filter(|own| own.contains("Type a run there")) }).await;
+    let first =
+        bench.wait("a proposal", || async { told().await.filter(|own| own.contains("Type a run there")) }).await;
     bench.press("Type a run there").await;
     bench.fill("Download, Mb/s (needed)", "61").await;
     bench.fill("Upload, Mb/s (needed)", "18").await;
@@ -94,11 +99,12 @@ async fn setups_are_compared_weighed_tried_by_turns_and_decided_on() {
     bench.click("//label[contains(., 'C tri-band, pottery wired')]/input").await;
     bench.no_longer("main thead", "C tri-band").await;
     bench.press("set the others against it").await;
-    bench.wait("B as the reference", || async {
-        let head = bench.text("main thead th:nth-child(3)").await?;
-        head.contains("the others are set against it").then_some(())
-    })
-    .await;
+    bench
+        .wait("B as the reference", || async {
+            let head = bench.text("main thead th:nth-child(3)").await?;
+            head.contains("the others are set against it").then_some(())
+        })
+        .await;
     bench.press("Delay, idle").await;
     bench.see_in("main thead", "ms").await;
     bench.press("Download").await;

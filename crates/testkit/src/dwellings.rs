@@ -37,15 +37,15 @@ pub fn dwelling(number: u64) -> Home {
     let depths: Vec<f64> = (0..rows).map(|_| rng.random_range(2.6..4.8)).collect();
     for level in 0..levels {
         let mut lines = Vec::new();
-        for row in 0..rows {
-            for column in 0..columns {
+        for (row, depth) in depths.iter().enumerate() {
+            for (column, width) in widths.iter().enumerate() {
                 let place = match (level, row, column) {
                     (0, 0, 0) => String::new(),
                     (_, 0, 0) => " above Room 000".to_owned(),
                     (_, _, 0) => format!(" south of Room {level}{}0", row - 1),
                     _ => format!(" east of Room {level}{row}{}", column - 1),
                 };
-                let mut line = format!("Room {level}{row}{column} {:.1} x {:.1}{place}", widths[column], depths[row]);
+                let mut line = format!("Room {level}{row}{column} {width:.1} x {depth:.1}{place}");
                 // Each room opens to the one before it in its row, or in its column.
                 if column > 0 {
                     line += &format!("; door to Room {level}{row}{}", column - 1);

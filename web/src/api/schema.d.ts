@@ -1997,6 +1997,8 @@ export interface components {
             trials: components["schemas"]["TrialView"][];
             /** @description Why the columns are not like for like; empty when they are. */
             unlike: components["schemas"]["Unlike"][];
+            /** @description Range walks and route walks of the setups, laid over one another. */
+            walks: components["schemas"]["Walks"][];
         };
         /** @description One spot in all setups. */
         ComparedSpot: {
@@ -5447,6 +5449,25 @@ export interface components {
             /** @description How long it took. */
             walked_ms: components["schemas"]["Millis"];
         };
+        /** @description What one setup showed along a walk. */
+        WalkLine: {
+            /** @description Its letter. */
+            letter: string;
+            /** @description The setup. */
+            setup_id: components["schemas"]["SetupId"];
+            /** @description A value a stop: median download in Mb/s over distance, strongest signal in dBm along a route; none where nothing was taken. */
+            values: (number | null)[];
+        };
+        /** @description A stop of a walk. */
+        WalkStop: {
+            /**
+             * Format: double
+             * @description How far along: metres, or its place in the route.
+             */
+            along: number;
+            /** @description What it is called. */
+            name: string;
+        };
         /** @description From where to where a phone was carried. */
         WalkedTo: {
             /** @description At the house. */
@@ -5459,6 +5480,17 @@ export interface components {
          * @enum {string}
          */
         WalkingOrder: "as_listed" | "short_way" | "worst_first" | "worst_last";
+        /** @description Walks of one kind, laid over one another. */
+        Walks: {
+            /** @description Whether they go away from the house, and not along a route through it. */
+            by_distance: boolean;
+            /** @description A line a setup. */
+            lines: components["schemas"]["WalkLine"][];
+            /** @description What is walked along: distances in metres, or the marks of the route in their order. */
+            stops: components["schemas"]["WalkStop"][];
+            /** @description Where one overtakes another, in words. */
+            told: string[];
+        };
         /** @description One side of a room that is made of something else than the house's default. */
         WallChoice: {
             /** @description What it is made of. */

@@ -178,7 +178,7 @@ impl<'a> Model<'a> {
         let mut evaluator = Evaluator::new(network, &question, &kept.tables, |network, accesses| {
             let radios = accesses.iter().filter(|access| access.port.is_none());
             lit = radios.map(|access| Lit::of_access(&waves, network, access)).collect();
-            taught = learnt.map(|learnt| Taught::new(learnt, network, accesses, &question.client.key));
+            taught = learnt.map(|learnt| Taught::new(learnt, network, accesses, question.client.key));
             let busy = question.situation == Situation::BusyEvening;
             plan.rooms
                 .iter()
@@ -213,7 +213,7 @@ impl<'a> Model<'a> {
 
     /// Key of the device people hold.
     pub(crate) fn client_key(&self) -> &str {
-        &self.question.client.key
+        self.question.client.key
     }
 
     /// The setup as a network.
@@ -244,7 +244,7 @@ impl<'a> Model<'a> {
             losses.unsure = (0..self.lit.len())
                 .map(|access| {
                     let path = self.path(access, at);
-                    learnt.unsure_part(&path, &evidence::leans(self, access, &self.question.client.key, &path))
+                    learnt.unsure_part(&path, &evidence::leans(self, access, self.question.client.key, &path))
                 })
                 .collect();
         }

@@ -10,6 +10,7 @@ pub mod ratio;
 pub mod rush;
 pub mod summary;
 pub mod verdict;
+pub mod walks;
 pub mod words;
 
 pub use compare::{Comparison, compare};

@@ -18,12 +18,14 @@ use busy_hen_engine::readings::compare::{
 use busy_hen_engine::readings::findings::{Evidence, ReadingFinding, SpotReadings, reading_findings};
 use busy_hen_engine::readings::ratio::by_turns;
 use busy_hen_engine::readings::verdict::{Candidate, Choice, Weights, choose};
+use busy_hen_engine::readings::walks::{Walked, Walks, walks};
 use busy_hen_engine::readings::{Figures, Group, Summary};
 use busy_hen_engine::watch::Watch;
 use busy_hen_home::{
     CarriedBy, Control, Decision, Doors, Faults, Home, HomeId, Purpose, RoomId, RoundId, Run, Setup, SetupId,
     Situation, SpotId, TestKind, local_hour,
 };
+use busy_hen_store::RoundRecord;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -85,6 +87,8 @@ pub struct CompareView {
     pub decision: Option<Decision>,
     /// Trials by turns between the setups, newest first.
     pub trials: Vec<TrialView>,
+    /// Range walks and route walks of the setups, laid over one another.
+    pub walks: Vec<Walks>,
 }
 
 /// A trial by turns.
@@ -313,6 +317,7 @@ fn told(
     let like_for_like = !unlike.iter().any(|own| own.parts_columns);
     CompareView {
         trials: trials(readings, places, sides),
+        walks: all_walks(home, readings, sides),
         rows: rows.collect(),
         findings: reading_findings(&evidence),
         unlike,
@@ -567,6 +572,25 @@ fn trials(readings: &Readings, places: &[Place<'_>], sides: &[Side<'_>]) -> Vec<
     }
     list.reverse();
     list
+}
+
+/// The newest range walk and route walk of each setup, laid over one another.
+fn all_walks(home: &Home, readings: &Readings, sides: &[Side<'_>]) -> Vec<Walks> {
+    let of = |purpose: Purpose| {
+        let newest = |side: &Side<'_>| {
+            let own = |record: &&RoundRecord| record.round.setup_id == side.setup.id && record.round.purpose == purpose;
+            readings.rounds.iter().rev().find(own).map(|record| record.round.id)
+        };
+        let list: Vec<Walked<'_>> = sides
+            .iter()
+            .filter_map(|side| {
+                let runs = readings.of(newest(side)?);
+                Some(Walked { setup_id: side.setup.id, letter: &side.setup.letter, runs })
+            })
+            .collect();
+        walks(&list, purpose == Purpose::RangeWalk, home.units)
+    };
+    [Purpose::RangeWalk, Purpose::RouteWalk].into_iter().filter_map(of).collect()
 }
 
 /// First and last hour of an evening, and of what is set against it.

@@ -12,6 +12,7 @@ import LightPair from './LightPair.vue'
 import RunStrip from './RunStrip.vue'
 import SlopeLines from './SlopeLines.vue'
 import TurnsTrial from './TurnsTrial.vue'
+import WalkLines from './WalkLines.vue'
 
 const home = useHome()
 const bench = useBench()
@@ -304,6 +305,12 @@ const values: { value: ShownBy; title: string }[] = [
         />
       </aside>
     </div>
+    <WalkLines
+      v-for="own in result?.walks ?? []"
+      :key="String(own.by_distance)"
+      :walks="own"
+      :units="home.view.value?.home.units ?? 'm'"
+    />
     <button v-if="result && result.columns.length > 1" type="button" class="text" @click="lit = !lit">
       {{ lit ? 'Put the maps away' : 'Show the lamplight maps side by side' }}
     </button>
