@@ -52,6 +52,11 @@ fn evidence(spots: Vec<SpotReadings<'_>>) -> Evidence<'_> {
 
 #[test]
 fn speeds_above_the_ceiling_and_swapped_ones_are_found() {
+    let told = |own: &[Run]| reading_findings(&evidence(vec![spot("A", "Study", own, 90.0)]))[0].what.clone();
+    assert_eq!(
+        told(&runs(&[120.0; 5], 10.0)),
+        "A in Study reads 120 Mb/s, more than the 100 Mb/s that can come through."
+    );
     let (fast, slow) = (runs(&[120.0; 5], 10.0), runs(&[90.0; 5], 10.0));
     assert!(found(&evidence(vec![spot("A", "Study", &fast, 90.0)]), ReadingRule::AboveCeiling));
     assert!(!found(&evidence(vec![spot("A", "Study", &slow, 90.0)]), ReadingRule::AboveCeiling));

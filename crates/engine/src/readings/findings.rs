@@ -127,7 +127,7 @@ const NEAR: f64 = 1.5;
 const WORSE: f64 = 0.6;
 
 fn mbps(value: f64) -> String {
-    format!("{} Mb/s", figure(MbitPerSec::new(value)))
+    figure(MbitPerSec::new(value))
 }
 
 /// What readings show, rule by rule.

@@ -212,7 +212,7 @@ const values: { value: ShownBy; title: string }[] = [
                 }}</span>
               </th>
               <td v-for="(cell, index) in row.cells" :key="index">
-                <div class="cell">
+                <div class="cell" :data-letter="result.columns[index]!.letter">
                   <b :class="{ predicted: cell.shown == null }">{{
                     figure(cell.shown ?? cell.predicted[1])
                   }}</b>
@@ -523,7 +523,13 @@ ul {
   }
 
   .cell {
-    grid-template-columns: 52px minmax(0, 1fr) 72px;
+    grid-template-columns: 16px 52px minmax(0, 1fr) 72px;
+  }
+
+  .cell::before {
+    content: attr(data-letter);
+    color: var(--quiet);
+    font-size: 0.8rem;
   }
 }
 </style>
