@@ -23,13 +23,13 @@ async fn new_setup(bench: &Bench, name: &str) {
 async fn walked_round(bench: &Bench) {
     bench.find("#begin-round").await.click().await.unwrap();
     bench.press("Begin").await;
-    bench.see("5 runs a spot").await;
+    bench.see("6 runs a spot").await;
     bench.press("Send the stand-in phone").await;
     bench
-        .wait("every spot to have its five runs", || async {
+        .wait("every spot to have its six runs", || async {
             let traces = bench.driver.find_all(By::Css("button.runs svg")).await.ok()?;
             let walking = bench.driver.find_all(By::Id("stop-walk")).await.ok()?;
-            (traces.len() == 30 && walking.is_empty()).then_some(())
+            (traces.len() == 36 && walking.is_empty()).then_some(())
         })
         .await;
 }

@@ -71,7 +71,8 @@ impl Model<'_> {
         let mut list: Vec<Zone> = rows
             .iter()
             .filter_map(|row| {
-                let need = row.need?;
+                // What goes by cable has no dead zone where there is no port.
+                let need = row.need.filter(|_| !row.no_port)?;
                 let room = self.plan.room(row.room_id)?;
                 let zone = zones.iter().find(|zone| zone.room_id == row.room_id);
                 let spot = self.home().house.spots.iter().find(|spot| Some(spot.id) == row.spot_id);

@@ -216,6 +216,16 @@ fn different_device_band_doors_plan_hour_facts_and_number_of_runs_are_told() {
     };
     assert!(of("1.1").contains("firmware was 1.0 for A and 1.1 for B"));
     assert_eq!(of("1.0"), "");
+    // Channels and the like may differ from setup to setup, but not between rounds of one.
+    let channel = |setup: &str, channel: &str| Column {
+        setup_id: Some(SetupId::named(setup)),
+        of_setup: vec![("the channel at 5 GHz", channel.into())],
+        facts: Vec::new(),
+        ..column(setup, "1.0")
+    };
+    let between = |a, b| told(&compare(&[SpotId::named("desk")], &[a, b], &sides(Measure::Down)));
+    assert!(between(channel("A", "36"), channel("A", "100")).contains("the channel at 5 GHz was 36"));
+    assert_eq!(between(channel("A", "36"), channel("B", "100")), "");
 }
 
 #[test]

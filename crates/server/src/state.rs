@@ -146,6 +146,15 @@ impl Readings {
         groups
     }
 
+    /// The same of one round alone.
+    #[must_use]
+    pub fn groups_of(&self, round: &Round, kind: TestKind) -> Vec<Group<'_>> {
+        let own = self.rounds.iter().filter(|record| record.round.id == round.id);
+        let mut groups = groups(own.map(|record| (&record.round, self.of(record.round.id))));
+        groups.retain(|group| group.conditions.under.kind == kind);
+        groups
+    }
+
     /// What was measured of a setup that answers a question best: alike readings only, measured before made up.
     #[must_use]
     pub fn measured(&self, setup: SetupId, asked: &Conditions) -> Arc<Measured> {

@@ -150,28 +150,55 @@ async fn setups_are_compared_decided_on_and_tried_by_turns() {
 }
 
 #[actix_web::test]
+async fn two_rounds_of_one_setup_stand_side_by_side() {
+    let api = api().await;
+    let mut columns = Vec::new();
+    for factor in [1.0, 1.6] {
+        let round = api.round().await;
+        let runs: Vec<Value> = (0..6).map(|step| down("Study", factor * (50.0 + f64::from(step)))).collect();
+        assert_eq!(api.runs(&round, json!(runs)).await.0, StatusCode::CREATED);
+        columns.push(json!({ "setup_id": SetupId::named("A"), "round_id": round["round"]["id"] }));
+    }
+    let view = api.compared_columns(json!(columns)).await;
+    let study = view["rows"].as_array().unwrap().iter().find(|row| row["name"] == "Study").unwrap();
+    assert_eq!(study["cells"][0]["values"].as_array().unwrap().len(), 6, "each round alone: {study}");
+    assert!((study["cells"][1]["against"]["ratio"].as_f64().unwrap() - 1.6).abs() < 0.05);
+    assert_eq!(view["columns"][1]["round_id"], columns[1]["round_id"]);
+    assert!(view["columns"][1]["begun"].is_string());
+    // Together with all that was measured of the setup.
+    columns.push(json!({ "setup_id": SetupId::named("A") }));
+    let view = api.compared_columns(json!(columns)).await;
+    let study = view["rows"].as_array().unwrap().iter().find(|row| row["name"] == "Study").unwrap();
+    assert_eq!(study["cells"][2]["values"].as_array().unwrap().len(), 12);
+}
+
+#[actix_web::test]
 async fn bad_input_is_refused_and_changes_nothing() {
     let api = api().await;
     let before = api.view().await;
     let (a, none) = (SetupId::named("A"), SetupId::named("none"));
     let compare = |change: fn(&mut Value)| {
-        let mut asked = json!({ "setup_ids": [SetupId::named("A")], "reference": SetupId::named("A"), "kind": "internet",
+        let mut asked = json!({ "columns": [{ "setup_id": SetupId::named("A") }], "reference": 0, "kind": "internet",
                                 "client": "phone_ax", "situation": "alone" });
         change(&mut asked);
         Some(asked.to_string())
     };
     let cases = [
-        (Method::POST, api.at("/compare"), compare(|own| own["setup_ids"] = json!([])), 422, "faults"),
-        (Method::POST, api.at("/compare"), compare(|own| own["reference"] = json!(SetupId::named("B"))), 422, "faults"),
+        (Method::POST, api.at("/compare"), compare(|own| own["columns"] = json!([])), 422, "faults"),
+        (Method::POST, api.at("/compare"), compare(|own| own["reference"] = json!(3)), 422, "faults"),
+        (
+            Method::POST,
+            api.at("/compare"),
+            compare(|own| own["columns"][0]["round_id"] = json!(SetupId::named("B"))),
+            404,
+            "not_found",
+        ),
         (Method::POST, api.at("/compare"), compare(|own| own["client"] = json!("abacus")), 422, "faults"),
         (Method::POST, api.at("/compare"), compare(|own| own["kind"] = json!("upside")), 400, "bad_body"),
         (
             Method::POST,
             api.at("/compare"),
-            compare(|own| {
-                own["setup_ids"] = json!([SetupId::named("none")]);
-                own["reference"] = json!(SetupId::named("none"));
-            }),
+            compare(|own| own["columns"][0]["setup_id"] = json!(SetupId::named("none"))),
             404,
             "not_found",
         ),

@@ -1930,8 +1930,19 @@ export interface components {
          * @enum {string}
          */
         Column: "ignore" | "spot" | "at" | "down" | "up" | "idle" | "loaded" | "jitter" | "loss" | "signal" | "link_rate" | "note";
-        /** @description A setup. */
+        /** @description A setup with all that was measured of it, or one of its rounds alone. */
+        ColumnAsk: {
+            round_id?: components["schemas"]["RoundId"] | null;
+            /** @description The setup. */
+            setup_id: components["schemas"]["SetupId"];
+        };
+        /** @description A setup, or one of its rounds. */
         ColumnView: {
+            /**
+             * Format: date-time
+             * @description When that was begun.
+             */
+            begun?: string | null;
             /** @description Conditions of its readings, in words; none without readings. */
             conditions?: string | null;
             /** @description Its letter. */
@@ -1945,6 +1956,7 @@ export interface components {
              * @description What it costs to buy; none where a price is missing.
              */
             price?: number | null;
+            round_id?: components["schemas"]["RoundId"] | null;
             /** @description How many needs it meets. */
             score: components["schemas"]["Score"];
             /** @description The setup. */
@@ -1960,14 +1972,14 @@ export interface components {
         CompareAsk: {
             /** @description Key of the device that predictions are for. */
             client: string;
+            /** @description The columns, in their order. */
+            columns: components["schemas"]["ColumnAsk"][];
             /** @description Kind of test. */
             kind: components["schemas"]["TestKind"];
             /** @description Which figure of the runs. */
             measure?: components["schemas"]["Measure"];
-            /** @description The one that the others are set against. */
-            reference: components["schemas"]["SetupId"];
-            /** @description The setups, in the order of their columns. */
-            setup_ids: components["schemas"]["SetupId"][];
+            /** @description Place of the one that the others are set against, counted from 0. */
+            reference: number;
             /** @description Whether the part of the plan that arrives is compared in place of the speed. */
             share_of_plan?: boolean;
             /** @description What is shown of several runs. */

@@ -328,7 +328,7 @@ impl<'a> Model<'a> {
     #[must_use]
     pub fn leans(&self, at: Point) -> Option<Vec<Lean>> {
         let (index, _) = self.evaluator.join(&self.losses(at).middle)?;
-        Some(self.leans_by(index, at))
+        (index < self.lit.len()).then(|| self.leans_by(index, at))
     }
 
     /// What the path from an access to a place leans on; nothing where it is no radio.

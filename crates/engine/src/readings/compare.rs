@@ -2,7 +2,7 @@
 
 use std::collections::{BTreeSet, HashMap};
 
-use busy_hen_home::{Outcome, Plan, PlanId, Run, SpotId, TestKind, local_hour};
+use busy_hen_home::{Outcome, Plan, PlanId, Run, SetupId, SpotId, TestKind, local_hour};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -84,6 +84,10 @@ pub struct Column<'a> {
     pub changed_since: Vec<String>,
     /// Facts of its rounds that should be alike in all columns, each with what it was: far end, firmware, test machine.
     pub facts: Vec<(&'static str, String)>,
+    /// The setup it is of, for facts that should be alike only within one.
+    pub setup_id: Option<SetupId>,
+    /// Those facts: channels, own networks on air, who served most.
+    pub of_setup: Vec<(&'static str, String)>,
 }
 
 /// How readings are put side by side.
@@ -406,9 +410,12 @@ fn unlike(columns: &[Column<'_>], sides: &Sides<'_>) -> Vec<Unlike> {
                 )));
             }
         }
-        for (what, is) in &reference.facts {
-            let others = column.facts.iter().find(|(own, _)| own == what).map(|(_, is)| is);
-            if let Some(others) = others.filter(|others| *others != is) {
+        let same_setup = reference.setup_id.is_some() && reference.setup_id == column.setup_id;
+        let of_setup = |own: &Column<'_>| if same_setup { own.of_setup.clone() } else { Vec::new() };
+        let theirs: Vec<(&'static str, String)> = column.facts.iter().cloned().chain(of_setup(column)).collect();
+        for (what, is) in reference.facts.iter().cloned().chain(of_setup(reference)) {
+            let others = theirs.iter().find(|(own, _)| *own == what).map(|(_, is)| is);
+            if let Some(others) = others.filter(|others| **others != is) {
                 list.push(not_like(format!("{what} was {is} for {first} and {others} for {second}.")));
             }
         }

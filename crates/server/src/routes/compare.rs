@@ -22,8 +22,8 @@ use busy_hen_engine::readings::walks::{Walked, Walks, walks};
 use busy_hen_engine::readings::{Figures, Group, Summary};
 use busy_hen_engine::watch::Watch;
 use busy_hen_home::{
-    CarriedBy, Control, Decision, Doors, Faults, Home, HomeId, Purpose, RoomId, RoundId, Run, Setup, SetupId,
-    Situation, SpotId, TestKind, local_hour,
+    Band, CarriedBy, Control, Decision, DeviceId, Doors, Faults, Home, HomeId, Purpose, RoomId, Round, RoundId, Run,
+    Setup, SetupId, Situation, SpotId, TestKind, local_day, local_hour,
 };
 use busy_hen_store::RoundRecord;
 use serde::{Deserialize, Serialize};
@@ -44,10 +44,10 @@ const COLUMNS: usize = 12;
 #[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct CompareAsk {
-    /// The setups, in the order of their columns.
-    pub setup_ids: Vec<SetupId>,
-    /// The one that the others are set against.
-    pub reference: SetupId,
+    /// The columns, in their order.
+    pub columns: Vec<ColumnAsk>,
+    /// Place of the one that the others are set against, counted from 0.
+    pub reference: usize,
     /// Kind of test.
     pub kind: TestKind,
     /// Key of the device that predictions are for.
@@ -66,6 +66,17 @@ pub struct CompareAsk {
     /// What counts how much in the choice.
     #[serde(default)]
     pub weights: Weights,
+}
+
+/// A setup with all that was measured of it, or one of its rounds alone.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ColumnAsk {
+    /// The setup.
+    pub setup_id: SetupId,
+    /// The round; none for all that is alike.
+    #[serde(default)]
+    pub round_id: Option<RoundId>,
 }
 
 /// Setups side by side.
@@ -114,11 +125,16 @@ pub struct TrialView {
     pub against: Option<Against>,
 }
 
-/// A setup.
+/// A setup, or one of its rounds.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct ColumnView {
     /// The setup.
     pub setup_id: SetupId,
+    /// The round, where the column is of one alone.
+    pub round_id: Option<RoundId>,
+    /// When that was begun.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub begun: Option<jiff::Timestamp>,
     /// Its letter.
     pub letter: String,
     /// Its name.
@@ -184,6 +200,7 @@ pub struct CellView {
 /// A setup with what is known of it.
 struct Side<'a> {
     setup: &'a Setup,
+    round: Option<&'a Round>,
     column: Column<'a>,
     model: Model<'a>,
     predictions: Vec<Prediction>,
@@ -217,34 +234,54 @@ pub async fn compare_setups(
         doors: Doors::AsLeft,
         kind: asked.kind,
     };
-    if asked.setup_ids.is_empty() || asked.setup_ids.len() > COLUMNS {
-        return Err(Faults::one("/setup_ids", "Compare 1 to 12 setups.").into());
+    if asked.columns.is_empty() || asked.columns.len() > COLUMNS {
+        return Err(Faults::one("/columns", "Compare 1 to 12 setups or rounds.").into());
     }
-    let Some(reference) = asked.setup_ids.iter().position(|id| *id == asked.reference) else {
-        return Err(Faults::one("/reference", "The reference is one of the setups that are compared.").into());
-    };
+    let reference = asked.reference;
+    if reference >= asked.columns.len() {
+        return Err(Faults::one("/reference", "The reference is one of the columns that are compared.").into());
+    }
     let question = ask.question(state.today())?;
     let stored = state.store.home(*home).await?.home;
     let readings = state.readings(*home).await?;
     let places = state.places.clone();
     let compared = move |_: &Watch| {
         let home = &stored;
-        let find = |id: &SetupId| home.setup(*id).ok_or(ApiError::NotFound("setup"));
-        let setups: Vec<&Setup> = asked.setup_ids.iter().map(find).collect::<Result<_, _>>()?;
+        let find = |own: &ColumnAsk| home.setup(own.setup_id).ok_or(ApiError::NotFound("setup"));
+        let setups: Vec<&Setup> = asked.columns.iter().map(find).collect::<Result<_, _>>()?;
+        let round = |own: &ColumnAsk| match own.round_id {
+            None => Ok(None),
+            Some(id) => readings
+                .rounds
+                .iter()
+                .map(|record| &record.round)
+                .find(|round| round.id == id && round.setup_id == own.setup_id)
+                .map(Some)
+                .ok_or(ApiError::NotFound("round")),
+        };
+        let rounds: Vec<Option<&Round>> = asked.columns.iter().map(round).collect::<Result<_, _>>()?;
         let kept = readings.kept(&state.kept, home);
         let plan = kept.plan(home);
         let places = spots(home, &plan, setups[reference], question, &kept);
-        let lists = setups.iter().map(|setup| readings.groups(setup.id, asked.kind)).collect();
+        let lists = setups
+            .iter()
+            .zip(&rounds)
+            .map(|(setup, round)| match round {
+                Some(round) => readings.groups_of(round, asked.kind),
+                None => readings.groups(setup.id, asked.kind),
+            })
+            .collect();
         let groups = choose_alike(lists, &ask.conditions());
         let sides: Vec<Side<'_>> = setups
             .iter()
             .zip(groups)
-            .map(|(setup, group)| {
+            .zip(&rounds)
+            .map(|((setup, group), round)| {
                 let model = Model::new(home, setup, &plan, question, &kept);
                 let predictions = places.iter().map(|place| model.at(place.at, Some(place.room_id))).collect();
                 let summaries = group.as_ref().map(Group::summaries).unwrap_or_default();
-                let column = column(&readings, home, setup, group, asked.kind);
-                Side { setup, column, model, predictions, summaries }
+                let column = column(&readings, home, (setup, *round), group, asked.kind);
+                Side { setup, round: *round, column, model, predictions, summaries }
             })
             .collect();
         Ok(told(home, &readings, (&asked, question, reference), &kept, &places, &sides))
@@ -330,6 +367,8 @@ fn told(
             .zip(scores.into_iter().zip(prices))
             .map(|((side, whole), (score, price))| ColumnView {
                 setup_id: side.setup.id,
+                round_id: side.round.map(|round| round.id),
+                begun: side.round.map(|round| round.begun),
                 letter: side.setup.letter.clone(),
                 name: side.setup.name.clone(),
                 conditions: side.column.group.as_ref().map(|group| group.conditions.in_words()),
@@ -630,7 +669,7 @@ fn evenings(readings: &Readings, kind: TestKind, places: &[Place<'_>], sides: &[
 fn column<'a>(
     readings: &'a Readings,
     home: &Home,
-    setup: &Setup,
+    (setup, round): (&Setup, Option<&Round>),
     group: Option<Group<'a>>,
     kind: TestKind,
 ) -> Column<'a> {
@@ -647,13 +686,46 @@ fn column<'a>(
     let tested = record.and_then(|record| record.tested.home.setup(setup.id));
     let firmware = tested.and_then(Setup::root).and_then(|root| root.firmware.as_ref());
     facts.extend(firmware.map(|own| ("the router's firmware", own.version.clone())));
+    let of_setup = tested.map(|tested| of_setup(tested, group.as_ref())).unwrap_or_default();
+    let when = round.map(|round| format!(" on {}", local_day(round.begun))).unwrap_or_default();
     Column {
-        name: format!("{} {}", setup.letter, setup.name),
-        other_kind_only: group.is_none() && !readings.groups(setup.id, other).is_empty(),
+        setup_id: Some(setup.id),
+        of_setup,
+        name: format!("{} {}{when}", setup.letter, setup.name),
+        other_kind_only: round.is_none() && group.is_none() && !readings.groups(setup.id, other).is_empty(),
         changed_since: record.map(|record| since_tested(&record.tested.home, setup.id, home)).unwrap_or_default(),
         group,
         facts,
     }
+}
+
+/// Facts that should be alike between readings of one setup: channels, own networks on air, and who served most.
+fn of_setup(tested: &Setup, group: Option<&Group<'_>>) -> Vec<(&'static str, String)> {
+    let channels = |band: Band| {
+        let radios = tested.devices.iter().flat_map(|device| &device.radios);
+        let mut list: Vec<String> =
+            radios.filter(|radio| radio.on && radio.band == band).map(|radio| radio.channel.to_string()).collect();
+        list.dedup();
+        list.join(", ")
+    };
+    let mut names: Vec<&str> = tested.devices.iter().map(|device| device.network_name.as_str()).collect();
+    names.sort_unstable();
+    names.dedup();
+    let mut serving: Vec<(DeviceId, usize)> = Vec::new();
+    for device in group.iter().flat_map(|group| &group.runs).filter_map(|run| run.serving) {
+        match serving.iter_mut().find(|(own, _)| *own == device) {
+            Some((_, count)) => *count += 1,
+            None => serving.push((device, 1)),
+        }
+    }
+    let most = serving.into_iter().max_by_key(|(_, count)| *count).and_then(|(id, _)| tested.device(id));
+    let mut facts = vec![
+        ("the channel at 2.4 GHz", channels(Band::Ghz2_4)),
+        ("the channel at 5 GHz", channels(Band::Ghz5)),
+        ("the number of own networks on air", names.len().to_string()),
+    ];
+    facts.extend(most.map(|device| ("the device that served most", device.name.clone())));
+    facts
 }
 
 /// What the installer decides in place of what is proposed.

@@ -208,8 +208,14 @@ where
 
     /// Setups side by side by internet tests, the first as the reference.
     pub async fn compared(&self, setups: &[SetupId]) -> Value {
+        let columns: Vec<Value> = setups.iter().map(|setup| json!({ "setup_id": setup })).collect();
+        self.compared_columns(json!(columns)).await
+    }
+
+    /// Setups or single rounds side by side, the first as the reference.
+    pub async fn compared_columns(&self, columns: Value) -> Value {
         let asked = json!({
-            "setup_ids": setups, "reference": setups[0], "kind": "internet", "client": "phone_ax", "situation": "alone"
+            "columns": columns, "reference": 0, "kind": "internet", "client": "phone_ax", "situation": "alone"
         });
         let (status, view) = self.send(Method::POST, &self.at("/compare"), asked).await;
         assert_eq!(status, StatusCode::OK, "{view}");

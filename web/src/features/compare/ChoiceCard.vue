@@ -91,7 +91,11 @@ async function decide(decision: { setup_id: string; because: string } | null) {
       <v-select
         v-model="setup"
         label="Keep"
-        :items="result.columns.map((own) => ({ title: `${own.letter} ${own.name}`, value: own.setup_id }))"
+        :items="
+          result.columns
+            .filter((own) => !own.round_id)
+            .map((own) => ({ title: `${own.letter} ${own.name}`, value: own.setup_id }))
+        "
       />
       <v-text-field v-model="because" label="Why" maxlength="300" />
       <v-btn type="submit" :disabled="!because.trim() || !setup">Keep it</v-btn>

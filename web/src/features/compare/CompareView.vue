@@ -4,6 +4,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 
 import { answer, api } from '../../api/client'
 import type { CellView, CompareView, Measure, ShownBy, Weights } from '../../api/types'
+import { isMarked } from '../../shared/marks'
 import { useLatest } from '../../shared/useLatest'
 import { speed, verdictWord } from '../../shared/words'
 import { useBench, useHome } from '../bench'
@@ -26,13 +27,46 @@ const lit = ref(false)
 const weights = useLocalStorage<Weights>('busy-hen weights', { price: 1, speed: 1, steadiness: 1, ease: 1 })
 
 const setups = computed(() => home.view.value?.home.setups.filter((own) => !own.archived) ?? [])
-const chosen = computed(() => setups.value.filter((own) => !left.value.includes(own.id)).slice(0, 12))
+/** Rounds that stand beside the setups, each alone. */
+const more = ref<string[]>([])
+const rounds = computed(() =>
+  (home.view.value?.rounds ?? []).filter(
+    (own) => own.runs > 0 && !isMarked(own.round.purpose ?? 'rooms') && letterOf(own.round.setup_id),
+  ),
+)
+const letterOf = (id: string) => setups.value.find((own) => own.id === id)?.letter
+const roundItems = computed(() =>
+  rounds.value
+    .filter((own) => !more.value.includes(own.round.id))
+    .map((own) => ({
+      value: own.round.id,
+      title: `${letterOf(own.round.setup_id)}, ${when(own.round.begun)}`,
+    })),
+)
+const when = (at: string) =>
+  new Date(at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })
+interface Chosen {
+  key: string
+  setup_id: string
+  round_id: string | null
+}
+const chosen = computed<Chosen[]>(() =>
+  [
+    ...setups.value
+      .filter((own) => !left.value.includes(own.id))
+      .map((own) => ({ key: own.id, setup_id: own.id, round_id: null })),
+    ...rounds.value
+      .filter((own) => more.value.includes(own.round.id))
+      .map((own) => ({ key: own.round.id, setup_id: own.round.setup_id, round_id: own.round.id })),
+  ].slice(0, 12),
+)
+const keyOf = (column: { setup_id: string; round_id?: string | null }) => column.round_id ?? column.setup_id
 
 /** Against the first setup, which is mostly what was found, until another is chosen. */
 watch(
   chosen,
   (now) => {
-    if (!now.some((own) => own.id === reference.value)) reference.value = now[0]?.id
+    if (!now.some((own) => own.key === reference.value)) reference.value = now[0]?.key
   },
   { immediate: true },
 )
@@ -47,8 +81,8 @@ const compare = useLatest(async () => {
       api.POST('/api/homes/{home}/compare', {
         params: { path: { home: home.id } },
         body: {
-          setup_ids: chosen.value.map((own) => own.id),
-          reference: reference.value,
+          columns: chosen.value.map(({ setup_id, round_id }) => ({ setup_id, round_id })),
+          reference: chosen.value.findIndex((own) => own.key === reference.value),
           kind: bench.kind,
           client: bench.client,
           situation: bench.situation,
@@ -80,11 +114,18 @@ watch(
   { immediate: true, deep: true },
 )
 
+function addRound(select: HTMLSelectElement) {
+  if (select.value) more.value = [...more.value, select.value]
+  select.value = ''
+}
+
 function toggle(id: string) {
-  if (left.value.includes(id)) left.value = left.value.filter((own) => own !== id)
+  if (more.value.includes(id)) more.value = more.value.filter((own) => own !== id)
+  else if (left.value.includes(id)) left.value = left.value.filter((own) => own !== id)
   else if (chosen.value.length > 1) left.value = [...left.value, id]
 }
 
+const referenceSetup = computed(() => chosen.value.find((own) => own.key === reference.value)?.setup_id)
 const isDelay = computed(() => measure.value === 'idle' || measure.value === 'loaded')
 const isShare = computed(() => share.value && bench.kind === 'internet' && measure.value === 'down')
 const unit = computed(() => (isDelay.value ? 'ms' : isShare.value ? '% of the plan' : 'Mb/s'))
@@ -169,15 +210,34 @@ const values: { value: ShownBy; title: string }[] = [
           <input v-model="share" type="checkbox" /> as a part of the plan
         </label>
       </div>
-      <div v-if="setups.length > 1" class="picks" role="group" aria-label="Setups that are compared">
+      <div
+        v-if="setups.length > 1 || rounds.length > 1"
+        class="picks"
+        role="group"
+        aria-label="Setups that are compared"
+      >
         <label v-for="own in setups" :key="own.id">
           <input type="checkbox" :checked="!left.includes(own.id)" @change="toggle(own.id)" />
           {{ own.letter }} {{ own.name }}
         </label>
+        <label v-for="id in more" :key="id">
+          <input type="checkbox" checked @change="toggle(id)" />
+          {{ letterOf(rounds.find((own) => own.round.id === id)?.round.setup_id ?? '') }},
+          {{ when(rounds.find((own) => own.round.id === id)?.round.begun ?? '') }}
+        </label>
+        <select
+          v-if="roundItems.length"
+          aria-label="A round beside them"
+          @change="addRound($event.target as HTMLSelectElement)"
+        >
+          <option value="">a round beside them …</option>
+          <option v-for="own in roundItems" :key="own.value" :value="own.value">{{ own.title }}</option>
+        </select>
       </div>
     </header>
-    <p v-if="setups.length < 2" class="quiet">
-      Two setups are needed: make another with “+” at the top, then both stand here side by side.
+    <p v-if="setups.length < 2 && rounds.length < 2" class="quiet">
+      Two setups, or two rounds of one, are needed: make another setup with “+” at the top, then both stand
+      here side by side.
     </p>
     <div v-if="result" class="body">
       <div class="table">
@@ -185,10 +245,11 @@ const values: { value: ShownBy; title: string }[] = [
           <thead>
             <tr>
               <th scope="col">room<br />need, {{ unit }}</th>
-              <th v-for="column in result.columns" :key="column.setup_id" scope="col" class="column">
+              <th v-for="column in result.columns" :key="keyOf(column)" scope="col" class="column">
                 <b>{{ column.letter }} {{ column.name }}</b>
-                <span v-if="column.setup_id === reference">the others are set against it</span>
-                <button v-else type="button" class="text" @click="reference = column.setup_id">
+                <span v-if="column.begun">{{ when(column.begun) }} alone</span>
+                <span v-if="keyOf(column) === reference">the others are set against it</span>
+                <button v-else type="button" class="text" @click="reference = keyOf(column)">
                   set the others against it
                 </button>
                 <span v-if="column.whole" class="whole" :class="column.whole.call.kind">
@@ -298,9 +359,9 @@ const values: { value: ShownBy; title: string }[] = [
           />
         </figure>
         <TurnsTrial
-          v-if="result.columns.length > 1 && reference"
+          v-if="result.columns.length > 1 && referenceSetup"
           :result="result"
-          :reference="reference"
+          :reference="referenceSetup"
           @changed="compare(undefined)"
         />
       </aside>
@@ -314,7 +375,11 @@ const values: { value: ShownBy; title: string }[] = [
     <button v-if="result && result.columns.length > 1" type="button" class="text" @click="lit = !lit">
       {{ lit ? 'Put the maps away' : 'Show the lamplight maps side by side' }}
     </button>
-    <LightPair v-if="lit && result && reference" :columns="result.columns" :reference="reference" />
+    <LightPair
+      v-if="lit && result && referenceSetup"
+      :columns="result.columns.filter((own) => !own.round_id)"
+      :reference="referenceSetup"
+    />
   </div>
 </template>
 

@@ -26,7 +26,7 @@ const name = (row: ComparedSpot) => row.name + (row.spot_name ? `, ${row.spot_na
 
 <template>
   <svg :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="Each room from setup to setup">
-    <g v-for="(column, index) in columns" :key="column.setup_id">
+    <g v-for="(column, index) in columns" :key="column.round_id ?? column.setup_id">
       <line :x1="x(index)" :x2="x(index)" y1="4" :y2="H - 18" class="post" />
       <text :x="x(index)" :y="H - 4" text-anchor="middle" class="letter">{{ column.letter }}</text>
     </g>

@@ -23,7 +23,7 @@ const up = ref('')
 const problem = ref('')
 const others = computed(() =>
   props.result.columns
-    .filter((own) => own.setup_id !== props.reference)
+    .filter((own) => own.setup_id !== props.reference && !own.round_id)
     .map((own) => ({ title: `${own.letter} ${own.name}`, value: own.setup_id })),
 )
 const spots = computed(() =>
