@@ -174,6 +174,19 @@ fn a_weak_radio_and_a_deaf_phone_are_told_apart_only_where_they_can_be() {
 }
 
 #[test]
+fn readings_beyond_all_that_a_home_can_be_off_ask_for_another_look() {
+    let home = dwelling(5);
+    let told = |weaker: f64| {
+        let (round, mut runs) = read(&home, "A");
+        for run in &mut runs {
+            run.signal_dbm = run.signal_dbm.map(|own| own - Db::new(weaker));
+        }
+        lessons(&home, &learnt(&home, &[(round, runs)]).unwrap()).iter().any(|own| own.told.contains("as noted"))
+    };
+    assert!(told(24.0) && !told(5.0));
+}
+
+#[test]
 fn slower_air_than_signals_let_expect_is_learnt_as_air() {
     let home = dwelling(5);
     let mut rounds = [read(&home, "A"), read(&home, "B")];

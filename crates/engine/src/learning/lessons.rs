@@ -60,6 +60,8 @@ const SUPPORTED: f64 = 0.75;
 const SURELY: f64 = 1.5;
 /// How far off all others a reading is odd, in deviations.
 const ODD: f64 = 4.0;
+/// In the middle readings are off by no more than this for what walls and radios may be, dB.
+const BEYOND_ALL: f64 = 15.0;
 /// A shadow at a spot worth telling, dB.
 const SHADOWED: f64 = 6.0;
 /// Air that carries this much less or more is worth telling.
@@ -107,6 +109,7 @@ impl Learnt {
         let mut list = self.of_house(plan, inches);
         list.extend(self.of_radios(device));
         list.sort_by(|a, b| b.more_db.get().abs().total_cmp(&a.more_db.get().abs()));
+        list.extend(self.of_all());
         list.extend(self.of_air());
         list.extend(self.of_spots(plan));
         list.extend(self.odd(plan, device));
@@ -282,6 +285,28 @@ impl Learnt {
             }
         }
         list
+    }
+
+    /// Readings that lie farther off than walls and radios can be: then something else is not as it was noted.
+    fn of_all(&self) -> Option<Lesson> {
+        let mut off = self.off_by_tables.clone();
+        off.sort_by(f64::total_cmp);
+        let middle = crate::readings::summary::quantile(&off, 0.5)?;
+        (middle.abs() >= BEYOND_ALL && off.len() > 1).then(|| {
+            let word = if middle > 0.0 { "weaker" } else { "stronger" };
+            Lesson {
+                about: About::Home,
+                told: format!(
+                    "Readings are {} {word} than reckoned, more than walls and radios can be off: see whether the house, the place of \
+                     the router and the test device are as noted.",
+                    decibels(middle.abs())
+                ),
+                more_db: Db::new(middle),
+                sure_to_db: Db::new(0.0),
+                parts: Vec::new(),
+                spot_id: None,
+            }
+        })
     }
 
     fn of_air(&self) -> Option<Lesson> {

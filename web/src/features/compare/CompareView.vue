@@ -71,6 +71,8 @@ watch(
   { immediate: true },
 )
 
+/** Whether what is told on the bench is that comparing failed: the next answer takes it away. */
+let failed = false
 const compare = useLatest(async () => {
   if (!reference.value || chosen.value.length === 0) {
     result.value = undefined
@@ -93,7 +95,10 @@ const compare = useLatest(async () => {
         },
       }),
     )
+    if (failed) home.problem.value = ''
+    failed = false
   } catch (error) {
+    failed = true
     home.fail(error)
   }
 })

@@ -74,6 +74,10 @@ const costs = (own: Cure) =>
 <template>
   <section aria-label="Dead zones">
     <p v-if="!zones" class="quiet">Looking into every corner …</p>
+    <p v-else-if="!zones.length && !bench.ledger.some((own) => own.need)" class="quiet">
+      No room has a need noted: say who does what where under
+      <router-link :to="{ name: 'brief' }">Brief</router-link>.
+    </p>
     <p v-else-if="!zones.length" class="quiet">Every room gets what it needs, as far as is known.</p>
     <article v-for="zone in zones" :key="zone.room_id">
       <p>
