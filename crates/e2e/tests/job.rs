@@ -134,6 +134,7 @@ async fn from_a_new_home_to_a_verdict() {
     stop(&bench, "Compare").await;
     bench.see_in("section[aria-label='Which to keep']", "no verdict until it is measured").await;
     bench.see_in("section[aria-label='Which to keep']", "made up and prove nothing").await;
+    bench.see_in("main thead", "made up by the stand-in").await;
     let row = bench.find_xpath("//main//tr[th[starts-with(normalize-space(.),'Bedroom')]]").await.text().await.unwrap();
     // What the stand-in phone made up is never called measured.
     let said = ["×", "not shown", "can’t tell"];

@@ -104,7 +104,7 @@ impl Model<'_> {
                     likely_part: if measured && !row.made_up { 1.0 } else { likely_part },
                     down_mbps: read.unwrap_or(predicted),
                     need_mbps: need.down_mbps,
-                    cause: self.limit_in_words(at, room.id),
+                    cause: self.cause(at, room.id),
                     wall: self.wall_to_blame(at),
                 })
             })
@@ -121,15 +121,6 @@ impl Model<'_> {
     pub fn meets_part(&self, at: Point, room: RoomId) -> Option<f64> {
         let need = self.need(room)?;
         Some(self.evaluator.meets_part(&self.losses_unsure(at), self.seat(Some(room)), &need))
-    }
-
-    fn limit_in_words(&self, at: Point, room: RoomId) -> String {
-        let chain = self.chain(at, Some(room));
-        let link = chain.as_ref().and_then(|chain| chain.limiting.map(|index| &chain.links[index]));
-        link.map_or_else(
-            || "no radio of the setup is heard there".to_owned(),
-            |link| format!("{}: {}", link.label, link.detail),
-        )
     }
 
     /// The wall or floor that the nearest path to a place hangs on most.

@@ -1,6 +1,6 @@
 //! Readings as what they say of a home: by how much each path loses more than predicted, and what that may come from.
 
-use std::collections::HashMap;
+use std::collections::BTreeMap;
 
 use busy_hen_home::{
     Band, CarriedBy, DeviceId, Home, Outcome, Round, Run, RunId, Situation, Spot, SpotId, Under, local_day,
@@ -284,7 +284,8 @@ pub fn leans_of(plan: &Plan, frequency: Megahertz, client: &str, path: &Path, on
         (Unknown::Home, prior::HOME_DB),
         (Unknown::Clutter, CLUTTER_DB_A_METRE * path.length()),
     ];
-    let mut materials: HashMap<&str, f64> = HashMap::new();
+    // In one order always, so that the same readings give the same figures to the last digit.
+    let mut materials: BTreeMap<&str, f64> = BTreeMap::new();
     for lean in on {
         let Some(material) = material_of(plan, lean.on).filter(|own| own.loss_db[0] > 0.0) else { continue };
         let (single, common) = prior::widths(material, frequency);

@@ -302,14 +302,15 @@ impl Model<'_> {
                     x_m: Metres::new(x),
                     y_m: Metres::new(y),
                     worst_down_mbps: MbitPerSec::new(cells[worst].down),
-                    cause: self.cause(level, x, y, room.id),
+                    cause: self.cause(self.plan.in_hand(level, x, y), room.id),
                 })
             })
             .collect()
     }
 
-    fn cause(&self, level: usize, x: f64, y: f64, room: RoomId) -> String {
-        let chain = self.chain(self.plan.in_hand(level, x, y), Some(room));
+    /// What limits at a place, in words.
+    pub(crate) fn cause(&self, at: Point, room: RoomId) -> String {
+        let chain = self.chain(at, Some(room));
         let link = chain.as_ref().and_then(|chain| chain.limiting.map(|index| &chain.links[index]));
         link.map_or_else(
             || "no radio of the setup is heard here".to_owned(),

@@ -9,7 +9,7 @@ use busy_hen_engine::check::check;
 use busy_hen_engine::geometry::{Plan, Point};
 use busy_hen_engine::learning::lessons::part_name;
 use busy_hen_engine::needs::{Need, Verdict, verdict};
-use busy_hen_engine::parts::parts;
+use busy_hen_engine::parts::{Parts, parts};
 use busy_hen_engine::path::network::Direction;
 use busy_hen_engine::predict::{Kept, Model, Prediction, Question};
 use busy_hen_engine::readings::compare::{
@@ -335,9 +335,9 @@ fn told(
         _ => compare(&spot_ids, &columns, &Sides { measure: Measure::Down, share_of: None, ..how }),
     };
     let scores: Vec<Score> = sides.iter().map(|side| score(places, side)).collect();
-    let prices: Vec<Option<f64>> = sides.iter().map(|side| parts(home, side.setup, side.model.plan).total).collect();
-    let candidates = candidates(home, (question, kept), places, sides, (&scores, &prices), (&by_down, reference));
-    let evidence = evidence(home, readings, asked.kind, places, sides);
+    let parts: Vec<Parts> = sides.iter().map(|side| parts(home, side.setup, side.model.plan)).collect();
+    let candidates = candidates(home, (question, kept), places, sides, (&scores, &parts), (&by_down, reference));
+    let evidence = evidence(home, readings, &question, places, sides);
     let Comparison { rows, whole, unlike, runs_for_a_fifth } = compared;
     let rows = rows.into_iter().enumerate().map(|(row, cells)| ComparedSpot {
         spot_id: places[row].spot_id,
@@ -364,7 +364,7 @@ fn told(
         columns: sides
             .iter()
             .zip(whole)
-            .zip(scores.into_iter().zip(prices))
+            .zip(scores.into_iter().zip(parts.iter().map(|own| own.total)))
             .map(|((side, whole), (score, price))| ColumnView {
                 setup_id: side.setup.id,
                 round_id: side.round.map(|round| round.id),
@@ -452,7 +452,7 @@ fn candidates(
     (question, kept): (Question, &Kept),
     places: &[Place<'_>],
     sides: &[Side<'_>],
-    (scores, prices): (&[Score], &[Option<f64>]),
+    (scores, parts): (&[Score], &[Parts]),
     (compared, reference): (&Comparison, usize),
 ) -> Vec<Candidate> {
     let catalogue = Catalogue::of(home);
@@ -475,8 +475,8 @@ fn candidates(
         .iter()
         .enumerate()
         .map(|(index, side)| {
-            let list = parts(home, side.setup, side.model.plan);
-            let holes = list.cables.iter().filter_map(|own| own.route.as_ref()).map(|route| route.holes.len()).sum();
+            let holes =
+                parts[index].cables.iter().filter_map(|own| own.route.as_ref()).map(|route| route.holes.len()).sum();
             let spreads = compared.rows.iter().filter_map(|row| {
                 let figures = row[index].figures.filter(|own| own.median > 0.0 && row[index].values.len() > 2)?;
                 Some((figures.upper_quartile - figures.lower_quartile) / figures.median)
@@ -515,7 +515,7 @@ fn candidates(
                 letter: side.setup.letter.clone(),
                 needs: (score.rooms_with_need, met, score.measured),
                 worst,
-                price: prices[index],
+                price: parts[index].total,
                 spread,
                 burden: (side.setup.devices.len(), holes),
                 against: compared.whole[index].clone(),
@@ -532,10 +532,11 @@ fn candidates(
 fn evidence<'a>(
     home: &Home,
     readings: &'a Readings,
-    kind: TestKind,
+    question: &Question,
     places: &[Place<'_>],
     sides: &'a [Side<'_>],
 ) -> Evidence<'a> {
+    let kind = question.reach;
     let network = sides.first().map(|side| side.model.network());
     let wired =
         readings.rounds.iter().filter(|own| own.round.purpose == Purpose::WiredCeiling && own.round.kind == kind);
@@ -570,10 +571,7 @@ fn evidence<'a>(
     Evidence {
         kind: Some(kind),
         ceiling,
-        plan_down: home
-            .brief
-            .plan_on(busy_hen_home::local_day(jiff::Timestamp::now()))
-            .map(|plan| plan.gives().0.get()),
+        plan_down: home.brief.plan_on(question.day).map(|plan| plan.gives().0.get()),
         wired_down: Figures::of(wired).map(|own| own.median),
         spots: list,
         evenings: evenings(readings, kind, places, sides),

@@ -252,6 +252,7 @@ const values: { value: ShownBy; title: string }[] = [
               <th scope="col">room<br />need, {{ unit }}</th>
               <th v-for="column in result.columns" :key="keyOf(column)" scope="col" class="column">
                 <b>{{ column.letter }} {{ column.name }}</b>
+                <span v-if="column.made_up" class="made">made up by the stand-in</span>
                 <span v-if="column.begun">{{ when(column.begun) }} alone</span>
                 <span v-if="keyOf(column) === reference">the others are set against it</span>
                 <button v-else type="button" class="text" @click="reference = keyOf(column)">
@@ -483,6 +484,10 @@ aside,
 .column button {
   display: block;
   font-size: 0.74rem;
+}
+
+.made {
+  color: var(--yolk);
 }
 
 .whole.beyond {
