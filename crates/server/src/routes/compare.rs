@@ -474,6 +474,8 @@ fn candidates(
     sides
         .iter()
         .enumerate()
+        // A round alone is no setup of its own to choose.
+        .filter(|(_, side)| side.round.is_none())
         .map(|(index, side)| {
             let holes =
                 parts[index].cables.iter().filter_map(|own| own.route.as_ref()).map(|route| route.holes.len()).sum();

@@ -31,7 +31,11 @@ const setups = computed(() => home.view.value?.home.setups.filter((own) => !own.
 const more = ref<string[]>([])
 const rounds = computed(() =>
   (home.view.value?.rounds ?? []).filter(
-    (own) => own.runs > 0 && !isMarked(own.round.purpose ?? 'rooms') && letterOf(own.round.setup_id),
+    (own) =>
+      own.runs > 0 &&
+      own.round.kind === bench.kind &&
+      !isMarked(own.round.purpose ?? 'rooms') &&
+      letterOf(own.round.setup_id),
   ),
 )
 const letterOf = (id: string) => setups.value.find((own) => own.id === id)?.letter
