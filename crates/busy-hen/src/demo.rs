@@ -5,12 +5,15 @@ use busy_hen_engine::measuring::figures;
 use busy_hen_engine::predict::forecast::as_tested;
 use busy_hen_engine::predict::{Kept, Question};
 use busy_hen_home::{
-    Doors, Home, HomeId, Outcome, Purpose, Round, RoundId, Run, RunId, SetupId, Situation, Source, TestKind, local_day,
+    Doors, Home, HomeId, Outcome, Purpose, Round, RoundId, Run, RunId, SetupId, Situation, Source, TestKind, WatchId,
+    WatchLog, local_day,
 };
 use busy_hen_server::Examples;
+use busy_hen_standins::long_watch::Days;
 use busy_hen_standins::samples::test_over;
 use busy_hen_standins::truth::{self, Met, Truth};
 use busy_hen_store::{RoundRecord, Store, StoreError, Whole};
+use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 
 /// Seed of the canal terrace's hidden truth.
@@ -60,8 +63,14 @@ fn homes(now: Timestamp) -> Vec<(HomeId, Whole)> {
     vec![
         plain(busy_hen_demo::lock_house()),
         plain(busy_hen_demo::gasworks_flat()),
-        (HomeId::random(), Whole { rounds, ..Whole::new(home) }),
+        (HomeId::random(), Whole { rounds, watches: vec![watched(now)], ..Whole::new(home) }),
     ]
+}
+
+/// The last seven days of a stand-in home, watched.
+fn watched(now: Timestamp) -> WatchLog {
+    let first = local_day(now - SignedDuration::from_hours(24 * 8));
+    Days::new(SEED, first, 7, &TimeZone::system()).log(WatchId::random(), 30)
 }
 
 /// A round through the first `spots` spots, walked by the stand-in phone.

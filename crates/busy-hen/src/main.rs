@@ -6,6 +6,7 @@ mod predict;
 mod probe;
 mod serve;
 mod stand_in_kit;
+mod watch;
 
 use std::net::SocketAddr;
 use std::path::PathBuf;
@@ -91,6 +92,8 @@ enum Command {
         #[arg(long)]
         json: bool,
     },
+    /// Watch a home for days, from a machine that stays in it: what answers, how soon, and when it does not.
+    Watch(watch::Options),
     /// Report who serves a phone as kit may, made up by a hidden house, to try things out.
     StandInKit(stand_in_kit::Options),
     /// Print what a home file's rooms, or one place, get by prediction. Needs neither server nor database.
@@ -144,6 +147,7 @@ fn main() -> ExitCode {
         Command::Probe { address, spot, mark, json } => {
             probe::probe(&probe::Options { address, spot, mark, json }).map(|text| print!("{text}"))
         }
+        Command::Watch(options) => watch::watch(&options),
         Command::StandInKit(options) => stand_in_kit::stand_in_kit(&options),
         Command::Predict(options) => predict::predict(&options).map(|text| print!("{text}")),
         Command::Schema => schema(),

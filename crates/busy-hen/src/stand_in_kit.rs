@@ -4,6 +4,7 @@ use std::net::{SocketAddr, TcpListener};
 use std::path::PathBuf;
 
 use busy_hen_formats::HomeFile;
+use busy_hen_standins::device::Device;
 use busy_hen_standins::kit::{Kit, serve};
 
 /// Which kit, in which hidden house.
@@ -21,6 +22,9 @@ pub struct Options {
     /// Address and port to listen on.
     #[arg(long, value_name = "ADDR", default_value = "127.0.0.1:8095")]
     listen: SocketAddr,
+    /// Address and port of a device that takes connections and can be switched off, for drills to be timed by.
+    #[arg(long, value_name = "ADDR")]
+    device: Option<SocketAddr>,
 }
 
 /// Serves until interrupted.
@@ -38,5 +42,15 @@ pub fn stand_in_kit(options: &Options) -> Result<(), String> {
     for (name, address) in kit.addresses() {
         crate::tell(format_args!("{address}  {name}"));
     }
-    actix_web::rt::System::new().block_on(serve(listener, kit)).map_err(|error| format!("serving failed: {error}"))
+    let device = options.device.map(Device::begin).transpose();
+    let device = device.map_err(|error| format!("the device can't listen: {error}; choose another with --device"))?;
+    if let Some(device) = &device {
+        crate::tell(format_args!(
+            "A device takes connections at {}; PUT http://{address}/off?for_ms=5000 takes its power",
+            device.address()
+        ));
+    }
+    actix_web::rt::System::new()
+        .block_on(serve(listener, kit, device))
+        .map_err(|error| format!("serving failed: {error}"))
 }

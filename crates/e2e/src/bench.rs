@@ -371,6 +371,14 @@ impl Bench {
         found.convert::<Vec<String>>().expect("a list of findings")
     }
 
+    /// Takes the page's network away, or gives it back.
+    pub async fn offline(&self, is: bool) {
+        let devtools = self.driver.cdp();
+        devtools.send_raw("Network.enable", json!({})).await.expect("the network is told of");
+        let rates = json!({ "offline": is, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1 });
+        devtools.send_raw("Network.emulateNetworkConditions", rates).await.expect("the network is set");
+    }
+
     /// Whether the page is wider than its window.
     ///
     /// # Panics

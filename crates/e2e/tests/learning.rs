@@ -13,7 +13,7 @@ const TURNS: &str = "section[aria-label='Trial by turns']";
 async fn what_readings_taught_is_told_shown_and_switched_off() {
     let bench = Bench::demo(DESK).await;
     bench.open_home(HOME, "Setups").await;
-    bench.dock("What was learnt").await;
+    bench.dock("Learnt").await;
     bench.see_in(LEARNT, "The stand-in made them up").await;
     assert_eq!(bench.serious_faults().await, Vec::<String>::new());
     // A lesson points out its walls on the map.
@@ -32,7 +32,7 @@ async fn what_readings_taught_is_told_shown_and_switched_off() {
         .await;
     // It is of the home: it stays after a reload, and is one step to undo.
     bench.driver.refresh().await.unwrap();
-    bench.dock("What was learnt").await;
+    bench.dock("Learnt").await;
     bench
         .wait("the choice kept", || async {
             let own = bench.driver.find(By::XPath("//label[contains(., 'the tables alone')]/input")).await.ok()?;
@@ -153,5 +153,47 @@ async fn setups_side_by_side_fit_a_phone() {
     bench.see_in(KEEP, "What counts how much").await;
     assert!(!bench.scrolls_sideways().await);
     assert_eq!(bench.serious_faults().await, Vec::<String>::new());
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn what_readings_taught_of_a_wall_stands_on_the_house_drawing() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "House").await;
+    bench.click("//*[@role='tab' and .='Learnt']").await;
+    bench.see_in(LEARNT, "The stand-in made them up").await;
+    // Pressed, a lesson brings up the level of its walls; each says what the table has and what it takes here.
+    bench.click("//section[@aria-label='What was learnt']//li/button[1]").await;
+    let drawn = "g[aria-label='What readings taught of the walls']";
+    bench.wait("the wall", || async { bench.driver.find(By::Css(format!("{drawn} .pointed"))).await.ok() }).await;
+    bench.see_in(drawn, "dB").await;
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new());
+    bench.click("//*[@role='tab' and .='Made of']").await;
+    bench
+        .wait("the drawing without", || async {
+            bench.driver.find_all(By::Css(format!("{drawn} line"))).await.ok()?.is_empty().then_some(())
+        })
+        .await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn a_page_loaded_anew_goes_on_with_the_setup_it_was_at_and_escape_puts_a_run_by() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "Rounds").await;
+    bench.click("//nav[@aria-label='Setups']//button[contains(., 'dual-band pair')]").await;
+    bench.see_in("h1", "setup B").await;
+    bench.driver.refresh().await.unwrap();
+    bench.see_in("h1", "setup B").await;
+    bench.click("(//button[starts-with(@aria-label, 'Type in a run at')])[1]").await;
+    bench.fill("Download, Mb/s (needed)", "61").await;
+    bench.driver.active_element().await.unwrap().send_keys(Key::Escape + "").await.unwrap();
+    bench
+        .wait("no dialog", || async {
+            bench.driver.find_all(By::Css("[role=dialog]")).await.ok()?.is_empty().then_some(())
+        })
+        .await;
+    bench.click("(//button[starts-with(@aria-label, 'Type in a run at')])[1]").await;
+    bench.see("Typed before and not kept yet.").await;
     bench.close().await;
 }

@@ -8,14 +8,6 @@ use thirtyfour::prelude::*;
 const HOME: &str = "Canal terrace with pottery";
 const COMPLAINT: &str = "Complaint, in their words";
 
-/// Takes the network from the window, or gives it back.
-async fn network(bench: &Bench, there: bool) {
-    let devtools = bench.driver.cdp();
-    devtools.send_raw("Network.enable", json!({})).await.unwrap();
-    let conditions = json!({ "offline": !there, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1 });
-    devtools.send_raw("Network.emulateNetworkConditions", conditions).await.unwrap();
-}
-
 async fn home_path(bench: &Bench) -> String {
     let path = bench.path().await;
     format!("/api/homes/{}", path.split('/').nth(2).unwrap())
@@ -79,11 +71,11 @@ async fn without_a_network_typing_goes_on_and_is_stored_later() {
     let bench = Bench::demo(DESK).await;
     bench.open_home("Gasworks flat", "Brief").await;
     bench.find("textarea").await;
-    network(&bench, false).await;
+    bench.offline(true).await;
     bench.fill(COMPLAINT, "Typed in the cellar.").await;
     bench.see("Not saved").await;
     assert_ne!(stored(&bench, "/home/brief/complaint").await, json!("Typed in the cellar."));
-    network(&bench, true).await;
+    bench.offline(false).await;
     bench.saved().await;
     wait_stored(&bench, "/home/brief/complaint", json!("Typed in the cellar.")).await;
     bench.close().await;
@@ -107,7 +99,7 @@ async fn two_windows_follow_one_another_and_ask_where_both_changed_the_same() {
         .await;
 
     // Both type into one field, one of them without a network.
-    network(&bench, false).await;
+    bench.offline(true).await;
     bench.fill(COMPLAINT, "Mine.").await;
     bench.see("Not saved").await;
     bench.driver.switch_to_window(second).await.unwrap();
@@ -115,7 +107,7 @@ async fn two_windows_follow_one_another_and_ask_where_both_changed_the_same() {
     bench.saved().await;
     wait_stored(&bench, "/home/brief/complaint", json!("Theirs.")).await;
     bench.driver.switch_to_window(first).await.unwrap();
-    network(&bench, true).await;
+    bench.offline(false).await;
     bench.see("Changed here and elsewhere").await;
     bench.see_in(".v-dialog", "Mine.").await;
     bench.see_in(".v-dialog", "Theirs.").await;
@@ -232,13 +224,13 @@ async fn quick_nudges_of_two_devices_are_both_kept_without_a_network_too() {
     bench.find("[data-device='Landing node']").await;
     for there in [true, false] {
         let [router, node] = places().await;
-        network(&bench, there).await;
+        bench.offline(!there).await;
         nudge("Router").await;
         nudge("Landing node").await;
         if !there {
             bench.see("Not saved: no answer; kept here and tried again").await;
             assert_eq!(places().await, [router.clone(), node.clone()]);
-            network(&bench, true).await;
+            bench.offline(false).await;
         }
         bench
             .wait("both to be stored", || async {

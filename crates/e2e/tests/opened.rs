@@ -168,3 +168,19 @@ async fn the_keyboard_alone_places_moves_between_storeys_wires_and_removes() {
         .await;
     bench.close().await;
 }
+
+#[tokio::test]
+async fn a_links_figure_on_the_map_is_asked_why_by_mouse_and_by_key() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home("Canal terrace with pottery", "Setups").await;
+    bench.click("//nav[@aria-label='Setups']//button[contains(., 'dual-band pair')]").await;
+    let why = "//*[@role='button'][starts-with(@aria-label, 'Why')][contains(@aria-label, 'Landing node')]";
+    bench.click(why).await;
+    bench.see_in("section[aria-label='Settings of Landing node']", "Backhaul:").await;
+    bench.see_in("section[aria-label='Settings of Landing node']", "GHz").await;
+    bench.dock("Findings").await;
+    bench.find_xpath(why).await.send_keys(Key::Enter + "").await.unwrap();
+    bench.see_in("section[aria-label='Settings of Landing node']", "Backhaul:").await;
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new());
+    bench.close().await;
+}

@@ -12,13 +12,6 @@ fn picture(folder: &std::path::Path) -> std::path::PathBuf {
     file
 }
 
-async fn offline(bench: &Bench, is: bool) {
-    let devtools = bench.driver.cdp();
-    devtools.send_raw("Network.enable", json!({})).await.unwrap();
-    let rates = json!({ "offline": is, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1 });
-    devtools.send_raw("Network.emulateNetworkConditions", rates).await.unwrap();
-}
-
 #[tokio::test]
 async fn a_picture_that_was_taken_without_a_connection_arrives_once_and_shows_at_the_bench() {
     let folder = tempfile::tempdir().unwrap();
@@ -28,11 +21,11 @@ async fn a_picture_that_was_taken_without_a_connection_arrives_once_and_shows_at
     bench.see_in("h1", "Kitchen").await;
     bench.click("//summary[contains(., 'A picture for the record')]").await;
     bench.fill("Words with it", "socket behind the bench").await;
-    offline(&bench, true).await;
+    bench.offline(true).await;
     bench.hand_over(&picture(folder.path())).await;
     bench.see("1 picture kept on this phone, not sent yet").await;
     assert_eq!(bench.serious_faults().await, Vec::<String>::new());
-    offline(&bench, false).await;
+    bench.offline(false).await;
     bench.no_longer("main", "not sent yet").await;
     bench.goto(&format!("/homes/{}/rounds/{round}", home_of(&bench, &round).await)).await;
     bench.see_in("section[aria-label='Pictures']", "socket behind the bench").await;

@@ -1,7 +1,7 @@
 //! What is worth knowing before anyone plugs in, drills or climbs: cautions that belong to the things of a setup. They defer to local
 //! codes and licensed practice; what works worse than it looks is told by [`crate::findings`].
 
-use busy_hen_home::{Device, DeviceId, Home, Setup, Via};
+use busy_hen_home::{Device, DeviceId, Home, Setup, Tenure, Via};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -43,47 +43,47 @@ pub fn cautions(home: &Home, setup: &Setup, plan: &Plan) -> Vec<Caution> {
 }
 
 fn of_device(device: &Device, home: &Home, plan: &Plan, list: &mut Vec<Caution>) {
+    let uplink = device.uplink.as_ref().and_then(|uplink| of_uplink(device, &uplink.via, home));
+    let said = of_place(device, plan).map(|told| (CautionKind::Safety, told)).into_iter().chain(uplink);
+    list.extend(said.map(|(kind, message)| Caution { kind, device: Some(device.id), message }));
+}
+
+/// What is to be minded where a device stands; none where nothing is.
+#[must_use]
+pub fn of_place(device: &Device, plan: &Plan) -> Option<String> {
+    let outdoors =
+        plan.level_index(device.at.level_id).is_some() && plan.room_of(&device.at).is_none_or(|room| room.outdoors);
+    outdoors.then(|| {
+        format!(
+            "{} stands outdoors: use kit made for it, keep off roofs and ladders alone, and have mains and lightning \
+             protection done by a licensed electrician to local codes.",
+            device.name
+        )
+    })
+}
+
+/// What is to be minded about what feeds a device; none where nothing is.
+#[must_use]
+pub fn of_uplink(device: &Device, via: &Via, home: &Home) -> Option<(CautionKind, String)> {
     let name = &device.name;
-    let mut say = |kind, message: String| list.push(Caution { kind, device: Some(device.id), message });
-    if stands_outdoors(device, plan) {
-        say(
+    match via {
+        Via::Cable { .. } if home.brief.tenure == Tenure::Rented || !home.brief.may_drill => Some((
             CautionKind::Safety,
-            format!(
-                "{name} stands outdoors: use kit made for it, keep off roofs and ladders alone, and have mains and lightning \
-                 protection done by a licensed electrician to local codes."
-            ),
-        );
-    }
-    match device.uplink.as_ref().map(|uplink| &uplink.via) {
-        Some(Via::Cable { .. }) => {
-            if home.brief.tenure == busy_hen_home::Tenure::Rented || !home.brief.may_drill {
-                say(
-                    CautionKind::Safety,
-                    format!(
-                        "The cable to {name} may need drilling: ask the owner, and look for wires and pipes first."
-                    ),
-                );
-            }
-        }
-        Some(Via::Coax { .. }) => say(
+            format!("The cable to {name} may need drilling: ask the owner, and look for wires and pipes first."),
+        )),
+        Via::Coax { .. } => Some((
             CautionKind::Neighbours,
             format!("The coax pair to {name} needs a filter where the line enters, or neighbours hear it."),
-        ),
-        Some(Via::PowerLine { .. }) => say(
+        )),
+        Via::PowerLine { .. } => Some((
             CautionKind::Safety,
             format!(
                 "The power-line pair to {name} hangs on the mains: use sound wall outlets and open none; anything behind the \
                  outlet is for a licensed electrician."
             ),
-        ),
-        Some(Via::Radio { .. } | Via::BestRadio) | None => {}
+        )),
+        Via::Cable { .. } | Via::Radio { .. } | Via::BestRadio => None,
     }
-}
-
-/// Whether the device stands in an outdoor area or outside of all rooms.
-fn stands_outdoors(device: &Device, plan: &Plan) -> bool {
-    let Some(level) = plan.level_index(device.at.level_id) else { return false };
-    plan.room_at(level, device.at.x_m.get(), device.at.y_m.get()).is_none_or(|room| room.outdoors)
 }
 
 #[cfg(test)]

@@ -8,11 +8,12 @@ use busy_hen_units::{Db, Degrees, MbitPerSec, Metres, SquareMetres};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::catalogue::{AsItComes, Catalogue};
+use crate::catalogue::{AsItComes, Catalogue, clients};
 use crate::geometry::{Plan, Point};
 use crate::learning::lessons::part_name;
-use crate::needs::Verdict;
+use crate::needs::{Verdict, need_of};
 use crate::parts::parts;
+use crate::parts::ports::plug_in;
 use crate::path::LinkKind;
 use crate::predict::ledger::LedgerRow;
 use crate::predict::map::DeadZone;
@@ -236,6 +237,9 @@ pub fn remedies(ailing: Ailing<'_>, kept: &Kept) -> Vec<Cure> {
         let after = outcome(home, &changed, question, &ailing, kept);
         put(what, &after, free, Some(changed));
     }
+    for (what, lighter, free) in wired(&ailing) {
+        put(what, &outcome(&lighter, setup, question, &ailing, kept), free, None);
+    }
     if question.reach == TestKind::Internet
         && let Some(plan) = home.brief.plan_on(question.day)
         && is_limited_by_plan(&ailing, kept)
@@ -281,6 +285,34 @@ fn outcome(home: &Home, setup: &Setup, question: Question, ailing: &Ailing<'_>, 
         Some((room.id, need.met_by(got.down, got.up, got.latency)))
     });
     Outcome { down, likely: model.meets_part(ailing.at, ailing.room).unwrap_or(1.0), met: met.collect() }
+}
+
+/// Homes in which one thing that stands still goes by cable, so that what it takes leaves the air: words, the home, and whether a patch
+/// cord is enough. Of what goes on in its room, the heaviest that something still does is taken as its own.
+fn wired(ailing: &Ailing<'_>) -> Vec<(String, Home, bool)> {
+    let Ailing { home, setup, plan, .. } = *ailing;
+    let by_air = |class: &str| clients::find(class).is_some_and(|client| client.port_mbps.is_none());
+    let still = home.brief.devices.iter().filter(|own| own.fixed && by_air(&own.class));
+    still
+        .filter_map(|own| {
+            let room = plan.room(own.room_id?)?;
+            let uses = home.brief.uses.iter().enumerate().filter(|(_, used)| used.room_id == room.id);
+            let (heaviest, _) = uses.filter(|(_, used)| used.activity.stands_still()).max_by(|a, b| {
+                need_of(a.1.activity).down_mbps.get().total_cmp(&need_of(b.1.activity).down_mbps.get())
+            })?;
+            let mut lighter = home.clone();
+            let people = &mut lighter.brief.uses[heaviest].people;
+            *people = people.saturating_sub(own.count.max(1));
+            lighter.brief.uses.retain(|used| used.people > 0);
+            let name = if own.name.trim().is_empty() { "what stands still" } else { own.name.trim() };
+            let port = plug_in(setup, plan, room.id);
+            let what = match port {
+                Some(device) => format!("plug {name} in {} into {}", room.name, device.name),
+                None => format!("a cable to {name} in {}", room.name),
+            };
+            Some((what, lighter, port.is_some()))
+        })
+        .collect()
 }
 
 /// Setups that might do better: words, the setup, and whether it is free.
@@ -389,6 +421,8 @@ fn one_more(ailing: &Ailing<'_>, room: RoomId, via: Via) -> Option<(String, Setu
         there_already: false,
         firmware: None,
         hardware_address: None,
+        settings_address: String::new(),
+        hands_out: None,
         at: Position {
             level_id: plan.levels[room.level].id,
             x_m: Metres::new(middle.x),

@@ -2,11 +2,14 @@
 
 use std::collections::HashMap;
 
-use busy_hen_home::{Home, Setup, SetupId, SpotId};
+use busy_hen_home::{Drill, Home, Setup, SetupId, SpotId, Tick, TickOutcome, WatchSummary};
 use jiff::civil::Date;
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::counted::counted;
+use crate::drills::failures;
+use crate::fitting::LAST_STEP;
 use crate::geometry::Plan;
 use crate::needs::running_line;
 
@@ -24,6 +27,12 @@ pub enum StopName {
     Rounds,
     /// Setups side by side.
     Compare,
+    /// The run sheet of what is fitted.
+    Fit,
+    /// What happens when something fails.
+    Drills,
+    /// What shows only over days.
+    Watch,
 }
 
 /// How far a stop is.
@@ -61,10 +70,33 @@ pub struct TestedSetup {
     pub made_up: bool,
 }
 
+/// What was done in a home so far.
+#[derive(Debug, Clone, Copy)]
+pub struct Deeds<'a> {
+    /// What was tested.
+    pub tested: &'a Tested,
+    /// What became of the steps of run sheets.
+    pub ticks: &'a [Tick],
+    /// Drills that were run.
+    pub drills: &'a [Drill],
+    /// Long watches.
+    pub watches: &'a [WatchSummary],
+}
+
 /// The stops in the order of the work.
 #[must_use]
-pub fn route(home: &Home, plan: &Plan, tested: &Tested, today: Date) -> Vec<Stop> {
-    vec![brief(home, today), house(plan), setups(home), rounds(home, plan, tested), compare(home, tested)]
+pub fn route(home: &Home, plan: &Plan, deeds: &Deeds<'_>, today: Date) -> Vec<Stop> {
+    let Deeds { tested, ticks, drills, watches } = *deeds;
+    vec![
+        brief(home, today),
+        house(plan),
+        setups(home),
+        rounds(home, plan, tested),
+        compare(home, tested),
+        fit(home, ticks),
+        drilled(home, drills),
+        watched(watches),
+    ]
 }
 
 fn stop(name: StopName, state: StopState, note: impl Into<String>) -> Stop {
@@ -141,8 +173,53 @@ fn compare(home: &Home, tested: &Tested) -> Stop {
 }
 
 /// "1 room", "3 rooms".
-fn counted(count: usize, what: &str) -> String {
-    format!("{count} {what}{}", if count == 1 { "" } else { "s" })
+/// The setup whose sheet has most answers; its work is done once the family has its passwords.
+fn fit(home: &Home, ticks: &[Tick]) -> Stop {
+    let name = StopName::Fit;
+    let of = |setup: &Setup| ticks.iter().filter(|own| own.setup_id == setup.id).count();
+    let Some(setup) = home.setups.iter().max_by_key(|setup| of(setup)) else {
+        return stop(name, StopState::Untouched, "needs a setup");
+    };
+    let last = |own: &Tick| own.setup_id == setup.id && own.step == LAST_STEP && own.outcome == TickOutcome::Done;
+    match of(setup) {
+        0 => stop(name, StopState::Untouched, "nothing fitted yet"),
+        _ if ticks.iter().any(last) => stop(name, StopState::Done, format!("{} fitted and handed over", setup.letter)),
+        count => stop(name, StopState::Open, format!("{} of {} answered", counted(count, "step"), setup.letter)),
+    }
+}
+
+/// Whether each thing that can fail by itself was made to, in the setup that most was in.
+fn drilled(home: &Home, drills: &[Drill]) -> Stop {
+    let name = StopName::Drills;
+    let of = |setup: &Setup| drills.iter().filter(|own| own.setup_id == setup.id).count();
+    let Some(setup) = home.setups.iter().max_by_key(|setup| of(setup)).filter(|own| !own.devices.is_empty()) else {
+        return stop(name, StopState::Untouched, "needs a setup");
+    };
+    let all = failures(setup);
+    let run = all.iter().filter(|own| drills.iter().any(|drill| drill.setup_id == setup.id && drill.failure == **own));
+    match (run.count(), all.len()) {
+        (0, _) => stop(name, StopState::Untouched, "nothing pulled yet"),
+        (run, all) if run == all => stop(name, StopState::Done, format!("all of {} drilled", setup.letter)),
+        (run, all) => stop(name, StopState::Open, format!("{run} of {all} drills of {} run", setup.letter)),
+    }
+}
+
+/// Whether a watch was left behind, and for how many days it has seen something.
+fn watched(watches: &[WatchSummary]) -> Stop {
+    let name = StopName::Watch;
+    let hours = |own: &WatchSummary| {
+        own.until.zip(own.begun).map_or(0, |(until, begun)| until.duration_since(begun).as_hours())
+    };
+    let longest = |made_up: bool| watches.iter().filter(|own| own.made_up == made_up).map(hours).max();
+    match (longest(false), longest(true)) {
+        (Some(0), _) => stop(name, StopState::Open, "less than an hour watched"),
+        (Some(hours), _) if hours < 48 => {
+            stop(name, StopState::Open, format!("{} watched", counted(hours.unsigned_abs() as usize, "hour")))
+        }
+        (Some(hours), _) => stop(name, StopState::Done, format!("{} days watched", hours / 24)),
+        (None, Some(_)) => stop(name, StopState::Open, "made-up watch only"),
+        (None, None) => stop(name, StopState::Untouched, "no watch left yet"),
+    }
 }
 
 #[cfg(test)]
@@ -151,9 +228,13 @@ mod tests {
     use busy_hen_home::LengthUnit;
     use jiff::civil::date;
 
+    fn deeds(tested: &Tested) -> Deeds<'_> {
+        Deeds { tested, ticks: &[], drills: &[], watches: &[] }
+    }
+
     fn stops(home: &Home, tested: &Tested) -> Vec<(StopState, String)> {
         let plan = Plan::new(&home.house, home.units);
-        route(home, &plan, tested, date(2026, 11, 1)).into_iter().map(|stop| (stop.state, stop.note)).collect()
+        route(home, &plan, &deeds(tested), date(2026, 11, 1)).into_iter().map(|stop| (stop.state, stop.note)).collect()
     }
 
     #[test]
@@ -163,7 +244,16 @@ mod tests {
         let notes: Vec<&str> = stops.iter().map(|(_, note)| note.as_str()).collect();
         assert_eq!(
             notes,
-            ["no plan, no needs yet", "nothing typed yet", "none drawn yet", "needs a setup", "needs two setups"]
+            [
+                "no plan, no needs yet",
+                "nothing typed yet",
+                "none drawn yet",
+                "needs a setup",
+                "needs two setups",
+                "needs a setup",
+                "needs a setup",
+                "no watch left yet"
+            ]
         );
     }
 
@@ -190,5 +280,73 @@ mod tests {
             plan.down_mbps = busy_hen_units::MbitPerSec::new(50.0);
         }
         assert_eq!(noted(&home, &whole, 0), (StopState::Open, "needs exceed the plan".into()));
+    }
+
+    #[test]
+    fn fitting_is_open_until_the_family_has_its_passwords() {
+        let home = busy_hen_demo::canal_terrace();
+        let plan = Plan::new(&home.house, home.units);
+        let tick = |step: &str| Tick {
+            setup_id: home.setups[1].id,
+            step: step.into(),
+            outcome: TickOutcome::Done,
+            at: jiff::Timestamp::UNIX_EPOCH,
+            by: String::new(),
+            note: String::new(),
+        };
+        let noted = |ticks: &[Tick]| {
+            let stop = &route(&home, &plan, &Deeds { ticks, ..deeds(&Tested::new()) }, date(2026, 11, 1))[5];
+            (stop.state, stop.note.clone())
+        };
+        assert_eq!(noted(&[]), (StopState::Untouched, "nothing fitted yet".into()));
+        assert_eq!(noted(&[tick("network"), tick("old name")]), (StopState::Open, "2 steps of B answered".into()));
+        let last = [tick("network"), tick(LAST_STEP)];
+        assert_eq!(noted(&last), (StopState::Done, "B fitted and handed over".into()));
+    }
+
+    #[test]
+    fn drills_are_open_until_each_thing_that_can_fail_was_made_to() {
+        let home = busy_hen_demo::canal_terrace();
+        let plan = Plan::new(&home.house, home.units);
+        let drill = |failure| Drill {
+            id: busy_hen_home::DrillId::random(),
+            setup_id: home.setups[1].id,
+            failure,
+            begun: jiff::Timestamp::UNIX_EPOCH,
+            marks: Vec::new(),
+            stopped: false,
+            note: String::new(),
+        };
+        let noted = |drills: &[Drill]| {
+            let stop = &route(&home, &plan, &Deeds { drills, ..deeds(&Tested::new()) }, date(2026, 11, 1))[6];
+            (stop.state, stop.note.clone())
+        };
+        assert_eq!(noted(&[]), (StopState::Untouched, "nothing pulled yet".into()));
+        let all = failures(&home.setups[1]);
+        let line = [drill(busy_hen_home::Failure::Line), drill(busy_hen_home::Failure::Line)];
+        assert_eq!(noted(&line), (StopState::Open, format!("1 of {} drills of B run", all.len())));
+        let every: Vec<Drill> = all.into_iter().map(drill).collect();
+        assert_eq!(noted(&every), (StopState::Done, "all of B drilled".into()));
+    }
+
+    #[test]
+    fn a_watch_is_told_by_its_days_and_a_made_up_one_proves_nothing() {
+        let home = Home::new("x", "GB", LengthUnit::Metre);
+        let plan = Plan::new(&home.house, home.units);
+        let begun: jiff::Timestamp = "2026-11-02T00:00:00Z".parse().expect("a time");
+        let watch = |made_up: bool, hours: i64| WatchSummary {
+            id: busy_hen_home::WatchId::random(),
+            made_up,
+            begun: Some(begun),
+            until: Some(begun + jiff::SignedDuration::from_hours(hours)),
+        };
+        let told = |watches: &[WatchSummary]| {
+            let stop = &route(&home, &plan, &Deeds { watches, ..deeds(&Tested::new()) }, date(2026, 11, 1))[7];
+            (stop.state, stop.note.clone())
+        };
+        assert_eq!(told(&[watch(true, 200)]), (StopState::Open, "made-up watch only".into()));
+        assert_eq!(told(&[watch(false, 0)]), (StopState::Open, "less than an hour watched".into()));
+        assert_eq!(told(&[watch(true, 200), watch(false, 1)]), (StopState::Open, "1 hour watched".into()));
+        assert_eq!(told(&[watch(false, 170)]), (StopState::Done, "7 days watched".into()));
     }
 }

@@ -160,7 +160,7 @@ proptest! {
         prop_assert!(after >= before - 1e-6, "{after} after {before}");
     }
 
-    /// A shut door throws back part of what falls on it, so a place on its own side may gain a little; beyond it never.
+    /// A shut door throws back part of what falls on it, so a place on its own side, or round by another door, may gain; at most it is doubled.
     #[test]
     fn shutting_doors_is_hardly_ever_more_signal_in_another_room(number: u64, f in 0usize..3, a in place(), b in place()) {
         let mut home = any_home(number);
@@ -169,7 +169,7 @@ proptest! {
             return Ok(());
         }
         let (open, shut) = (loss(&home, Doors::Open, FREQUENCIES[f], a, b), loss(&home, Doors::Shut, FREQUENCIES[f], a, b));
-        prop_assert!(shut >= open - 2.0, "{shut} shut, {open} open");
+        prop_assert!(shut >= open - 3.02, "{shut} shut, {open} open");
     }
 
     #[test]

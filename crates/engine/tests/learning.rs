@@ -290,6 +290,33 @@ fn likely_ranges_shrink_where_readings_are_and_not_where_none_are() {
 }
 
 #[test]
+fn what_is_kept_of_how_sure_links_are_changes_no_answer() {
+    let home = dwelling(4);
+    let (round, runs) = read(&home, "A");
+    let near: Vec<Run> = runs.iter().filter(|run| run.spot_id == home.house.spots[0].id).cloned().collect();
+    let plan = Plan::new(&home.house, home.units);
+    let mut moved = home.clone();
+    for device in &mut moved.setups[0].devices {
+        device.at.x_m += busy_hen_units::Metres::new(0.5);
+    }
+    let answers = |home: &Home, kept: &Kept| -> Vec<_> {
+        let model = Model::new(home, &home.setups[0], &plan, question(TestKind::Local), kept);
+        home.house.spots.iter().map(|own| model.at(plan.spot(own).unwrap().1, Some(own.room_id))).collect()
+    };
+    let one = Kept::default();
+    for runs in [near, runs] {
+        let taught = learnt(&home, &[(round.clone(), runs)]).map(Arc::new);
+        // Asked twice, with another device place in between, under another learning than before.
+        for asked in [&home, &moved, &home] {
+            assert_eq!(
+                answers(asked, &one.having(taught.clone())),
+                answers(asked, &Kept::default().having(taught.clone()))
+            );
+        }
+    }
+}
+
+#[test]
 fn the_door_that_decides_is_asked_about_and_none_that_does_not() {
     let mut home = dwelling(7);
     let plan = Plan::new(&home.house, home.units);

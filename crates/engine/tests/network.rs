@@ -47,6 +47,8 @@ fn device(name: &str, kit_key: &str, mode: Mode, x: f64, uplink: Option<(&str, V
         managed_queue: false,
         firmware: None,
         hardware_address: None,
+        settings_address: String::new(),
+        hands_out: None,
         network_name: String::new(),
         guest_network: String::new(),
         there_already: false,

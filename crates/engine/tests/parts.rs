@@ -60,6 +60,8 @@ fn device(name: &str, key: &str, mode: Mode, at: Position, to: Option<&str>) -> 
         managed_queue: false,
         firmware: None,
         hardware_address: None,
+        settings_address: String::new(),
+        hands_out: None,
         network_name: String::new(),
         guest_network: String::new(),
         there_already: false,

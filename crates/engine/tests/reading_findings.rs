@@ -134,6 +134,7 @@ fn candidate(letter: &str, met: usize) -> Candidate {
         name: format!("{letter}, as tried"),
         letter: letter.into(),
         needs: (9, met, 9),
+        spots_measured: 9,
         worst: Some(("Study".into(), 1.4)),
         price: Some(100.0),
         spread: Some(0.1),
@@ -179,6 +180,21 @@ fn needs_go_before_all_else_and_of_equals_the_cheaper_is_kept() {
     assert!(choice.otherwise.iter().any(|told| told.contains("A") && told.contains("if price decided")), "{choice:?}");
     let choice = choose(&[candidate("A", 9), faster], Weights { price: 3, speed: 0, steadiness: 0, ease: 0 }, true);
     assert_eq!(kept(&choice), SetupId::named("A"));
+}
+
+#[test]
+fn the_dearer_of_two_that_are_as_fast_is_kept_for_what_it_is_better_in_and_that_is_said() {
+    let told = |spread: f64| {
+        let dear =
+            Candidate { price: Some(130.0), spread: Some(0.02), against: against(50.0, 50.0), ..candidate("B", 9) };
+        let cheap = Candidate { spread: Some(spread), ..candidate("A", 9) };
+        choose(&[cheap, dear], Weights::default(), true)
+    };
+    let choice = told(0.6);
+    assert_eq!(kept(&choice), SetupId::named("B"));
+    assert!(choice.sentences.iter().any(|own| own.contains("the steadier is kept")), "{choice:?}");
+    assert!(choice.otherwise.iter().any(|own| own.contains("A") && own.contains("if price decided")), "{choice:?}");
+    assert_eq!(kept(&told(0.02)), SetupId::named("A"), "as steady too, so the cheaper");
 }
 
 #[test]

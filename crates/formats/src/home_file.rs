@@ -5,7 +5,7 @@ use std::collections::HashSet;
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
 use busy_hen_engine::check::{check, check_picture, check_round, check_run};
-use busy_hen_home::{AsTested, Fault, Faults, Home, Picture, Round, Run};
+use busy_hen_home::{AsTested, DeviceNote, Drill, Fault, Faults, Home, Picture, Round, Run, SetupId, Tick, WatchLog};
 use serde::{Deserialize, Serialize};
 use serde_path_to_error::Segment;
 use utoipa::openapi::{RefOr, Schema};
@@ -17,8 +17,8 @@ use crate::picture::is_jpeg;
 const FORMAT: &str = "busy-hen home";
 /// Version that is written, and the newest that is read. Version 1 did not keep what rounds were taken in;
 /// version 2 knew no runs under conditions of their own, and none by a phone; version 3 no purposes of rounds, marks and checks of use; version 4 no pictures; version 5 nothing but rooms in its lines;
-/// version 6 no facts of kit, no way of cables, nothing put aside.
-const VERSION: u32 = 8;
+/// version 6 no facts of kit, no way of cables, nothing put aside; version 8 nothing of run sheets and drills; version 9 no watches and no notes on devices.
+const VERSION: u32 = 10;
 /// Largest file that is read, bytes.
 pub const SIZE_LIMIT: usize = 64 * 1024 * 1024;
 
@@ -28,7 +28,7 @@ pub const SIZE_LIMIT: usize = 64 * 1024 * 1024;
 pub struct HomeFile {
     /// Always `busy-hen home`.
     pub format: String,
-    /// Version of the format: 8; files of versions 1 to 7 are read too.
+    /// Version of the format: 10; files of versions 1 to 9 are read too.
     pub version: u32,
     /// The home.
     pub home: Home,
@@ -38,6 +38,18 @@ pub struct HomeFile {
     /// Pictures of spots and devices; may be left out.
     #[serde(default)]
     pub pictures: Vec<PictureRecord>,
+    /// What became of the steps of run sheets; may be left out.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub ticks: Vec<Tick>,
+    /// Drills that were run; may be left out.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub drills: Vec<Drill>,
+    /// Long watches; may be left out.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub watches: Vec<WatchLog>,
+    /// What was noted of devices; may be left out.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub device_notes: Vec<DeviceNote>,
 }
 
 /// A picture with what is known of it.
@@ -84,7 +96,17 @@ impl HomeFile {
     /// A file of this home and these rounds.
     #[must_use]
     pub fn new(home: Home, rounds: Vec<RoundRecord>) -> Self {
-        Self { format: FORMAT.to_owned(), version: VERSION, home, rounds, pictures: Vec::new() }
+        Self {
+            format: FORMAT.to_owned(),
+            version: VERSION,
+            home,
+            rounds,
+            pictures: Vec::new(),
+            ticks: Vec::new(),
+            drills: Vec::new(),
+            watches: Vec::new(),
+            device_notes: Vec::new(),
+        }
     }
 
     /// Rounds of a file of version 1 with the home as it stands in the file, kept at this moment.
@@ -176,6 +198,33 @@ impl HomeFile {
             let at = format!("/pictures/{p}");
             check_picture(&record.picture).map_err(|faults| within(&format!("{at}/picture"), &faults))?;
             record.jpeg().map_err(|faults| within(&at, &faults))?;
+        }
+        let there = |at: &str, id: SetupId| match self.home.setup(id) {
+            Some(_) => Ok(()),
+            None => Err(Faults::one(format!("{at}/setup_id"), "This is of a setup that is not in the file.")),
+        };
+        for (t, tick) in self.ticks.iter().enumerate() {
+            let at = format!("/ticks/{t}");
+            there(&at, tick.setup_id)?;
+            tick.check().map_err(|faults| within(&at, &faults))?;
+        }
+        for (d, drill) in self.drills.iter().enumerate() {
+            let at = format!("/drills/{d}");
+            there(&at, drill.setup_id)?;
+            drill.check().map_err(|faults| within(&at, &faults))?;
+        }
+        let mut seen = HashSet::new();
+        for (w, log) in self.watches.iter().enumerate() {
+            let at = format!("/watches/{w}");
+            if !seen.insert(log.head.id) {
+                return Err(Faults::one(format!("{at}/head/id"), "This watch stands in the file twice."));
+            }
+            log.check().map_err(|faults| within(&at, &faults))?;
+        }
+        for (n, note) in self.device_notes.iter().enumerate() {
+            let at = format!("/device_notes/{n}");
+            there(&at, note.setup_id)?;
+            note.check().map_err(|faults| within(&at, &faults))?;
         }
         Ok(self)
     }

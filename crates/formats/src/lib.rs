@@ -1,5 +1,5 @@
-//! Open formats in and out: the home file as JSON, readings as CSV, tables of other tests, pictures, what kit reports of itself, plans as
-//! drawings and GeoJSON.
+//! Open formats in and out: the home file as JSON, readings as CSV, tables of other tests, pictures, what kit reports of itself, the log
+//! of a long watch, plans as drawings and GeoJSON.
 
 mod home_file;
 mod kit_report;
@@ -9,6 +9,7 @@ mod plan_geojson;
 mod plan_svg;
 mod readings_csv;
 mod readings_table;
+mod watch_log;
 
 pub use home_file::{HomeFile, PictureRecord, RoundRecord, SIZE_LIMIT, home_file_schema};
 pub use kit_report::{KIT_REPORT_LIMIT, KitReport, Station};
@@ -20,3 +21,4 @@ pub use readings_csv::{Line, READINGS_TABLE_SCHEMA, readings_csv};
 /// What the columns of a table of kit hold: a table schema of the Frictionless specifications (Table Schema, version 1), as JSON.
 pub const KIT_TABLE_SCHEMA: &str = include_str!("kit-table-schema.json");
 pub use readings_table::{Column, RateUnit, Reading, Table, TableRow};
+pub use watch_log::{WATCH_LOG_LIMIT, read_watch_log, watch_log_line};

@@ -308,6 +308,13 @@ impl Activity {
     pub fn is_local(self) -> bool {
         matches!(self, Self::LocalFiles | Self::LocalGame)
     }
+
+    /// Whether it is commonly done by something that stands still, so that a cable may carry it: common practice.
+    #[must_use]
+    pub fn stands_still(self) -> bool {
+        use Activity::{Camera, Game, HdFilm, HomeOffice, LiveBroadcast, LocalFiles, LocalGame, UhdFilm};
+        matches!(self, Camera | Game | HdFilm | HomeOffice | LiveBroadcast | LocalFiles | LocalGame | UhdFilm)
+    }
 }
 
 #[cfg(test)]

@@ -106,3 +106,15 @@ id!(
     /// Identifies a picture.
     PictureId
 );
+id!(
+    /// Identifies a drill.
+    DrillId
+);
+id!(
+    /// Identifies a watch.
+    WatchId
+);
+id!(
+    /// Identifies a note on a device.
+    NoteId
+);

@@ -7,10 +7,14 @@
 pub mod air;
 pub mod brief;
 pub mod day;
+pub mod device_note;
+pub mod drill;
 pub mod fault;
+pub mod fit;
 pub mod house;
 pub mod id;
 pub mod kit;
+pub mod long_watch;
 pub mod merge;
 pub mod picture;
 pub mod raw;
@@ -24,18 +28,25 @@ pub use brief::{
     AccessLine, Activity, Brief, Complaint, FamilyDevice, Hours, Plan, PresentRouter, RoomUse, Tenure, Want,
 };
 pub use day::{local_day, local_hour};
+pub use device_note::DeviceNote;
+pub use drill::{Drill, DrillMark, Failure, Sight};
 pub use fault::{Fault, Faults};
+pub use fit::{Straggling, Tick, TickOutcome};
 pub use house::{
     Around, BuildingPart, House, Level, LossCorrection, MaterialKey, Obstacle, ObstacleKind, Opening, OpeningKind,
     PerBand, Position, Room, Side, Spot, Stairwell, Tracing, WallChoice, WallKey,
 };
 pub use id::{
-    ComplaintId, DeviceId, FamilyDeviceId, HomeId, LevelId, NeighbourId, ObstacleId, PictureId, PlanId, RoomId,
-    RoundId, RunId, SetupId, SpotId, UseId,
+    ComplaintId, DeviceId, DrillId, FamilyDeviceId, HomeId, LevelId, NeighbourId, NoteId, ObstacleId, PictureId,
+    PlanId, RoomId, RoundId, RunId, SetupId, SpotId, UseId, WatchId,
 };
 pub use kit::{
     BoxItem, Comes, Control, Function, Generation, Kit, KitFacts, KitRadio, MainsVolts, Pack, UplinkTold, Warmth,
     Weather,
+};
+pub use long_watch::{
+    Answerer, HangsBy, Knocks, ShortTransfer, Took, WatchDrop, WatchHead, WatchLine, WatchLog, WatchStretch,
+    WatchSummary, Watched,
 };
 pub use merge::{BothChanged, merge};
 pub use picture::{Picture, Shows};
@@ -45,8 +56,8 @@ pub use round::{
 };
 pub use run::{CallCheck, CarriedBy, Correction, FilmCheck, Gap, KitStatus, Mark, Outcome, Run, Source, WalkCheck};
 pub use setup::{
-    Aerial, Band, CableClass, Circuit, Device, Enclosure, Firmware, KitKey, Mode, PowerLineClass, PutAside,
-    RadioSetting, Setup, Steering, Uplink, Via,
+    AddressRange, Aerial, Band, CableClass, Circuit, Device, Enclosure, Firmware, KitKey, Mode, PowerLineClass,
+    PutAside, RadioSetting, Setup, Steering, Uplink, Via,
 };
 pub use validate::ROOMS_LIMIT;
 

@@ -210,6 +210,8 @@ mod tests {
             managed_queue: false,
             firmware: None,
             hardware_address: None,
+            settings_address: String::new(),
+            hands_out: None,
             network_name: String::new(),
             guest_network: String::new(),
             there_already: false,

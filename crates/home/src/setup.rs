@@ -2,6 +2,8 @@
 
 use std::fmt;
 
+use std::net::{Ipv4Addr, SocketAddrV4};
+
 use busy_hen_units::{Db, Dbm, Degrees, MbitPerSec, Megahertz, Metres};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -157,6 +159,12 @@ pub struct Device {
     /// Hardware address by which kit reports name it, lower case with colons; none when not noted.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub hardware_address: Option<String>,
+    /// Address of its settings in this home, such as `192.168.1.2`, with the port where that is not the usual one; empty when not noted.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub settings_address: String,
+    /// The addresses that it hands out; none where it hands out none, or nobody looked.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub hands_out: Option<AddressRange>,
     /// Name of the network it serves, where it has one of its own; empty where it is the home's.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub network_name: String,
@@ -181,6 +189,41 @@ pub struct Firmware {
     /// When it was released or put in, as its page tells.
     #[schema(value_type = Option<String>, format = Date)]
     pub from: Option<Date>,
+}
+
+/// Addresses of a home's network, from the first to the last.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AddressRange {
+    /// The first.
+    #[schema(value_type = String, format = Ipv4)]
+    pub from: Ipv4Addr,
+    /// The last.
+    #[schema(value_type = String, format = Ipv4)]
+    pub to: Ipv4Addr,
+}
+
+impl AddressRange {
+    /// Whether an address lies in it.
+    #[must_use]
+    pub fn holds(&self, address: Ipv4Addr) -> bool {
+        (self.from..=self.to).contains(&address)
+    }
+
+    /// Whether some address lies in both.
+    #[must_use]
+    pub fn overlaps(&self, other: &Self) -> bool {
+        self.from <= other.to && other.from <= self.to
+    }
+}
+
+impl Device {
+    /// The address of its settings, without a port; none where none is noted.
+    #[must_use]
+    pub fn settings_ip(&self) -> Option<Ipv4Addr> {
+        let text = self.settings_address.trim();
+        text.parse().ok().or_else(|| Some(*text.parse::<SocketAddrV4>().ok()?.ip()))
+    }
 }
 
 /// What a device stands in.

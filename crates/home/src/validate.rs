@@ -631,6 +631,16 @@ fn setup(setup: &Setup, house: &House, at: &str, check: &mut Check) {
             let message = format!("The hardware address of {} is six pairs such as 02:1a:9f:00:3c:55.", device.name);
             check.that(is_hardware_address(address), format!("{at}/hardware_address"), message);
         }
+        check.that(
+            device.settings_address.is_empty() || device.settings_ip().is_some(),
+            format!("{at}/settings_address"),
+            format!("The settings of {} are at an address such as 192.168.1.2 or 192.168.1.2:8080.", device.name),
+        );
+        check.that(
+            device.hands_out.is_none_or(|own| own.from <= own.to),
+            format!("{at}/hands_out"),
+            format!("The addresses that {} hands out go from the first to the last.", device.name),
+        );
         for (field, name) in [("network_name", &device.network_name), ("guest_network", &device.guest_network)] {
             check.that(
                 name.len() <= NETWORK_NAME_BYTES,
@@ -746,6 +756,8 @@ mod tests {
             managed_queue: false,
             firmware: None,
             hardware_address: None,
+            settings_address: String::new(),
+            hands_out: None,
             network_name: String::new(),
             guest_network: String::new(),
             there_already: false,

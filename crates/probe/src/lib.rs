@@ -1,6 +1,8 @@
 //! The near side of a test for machines without a browser: records the same samples as the phone's page does, and computes nothing.
 
+mod knock;
 mod line;
+mod short;
 
 use std::net::IpAddr;
 use std::str::FromStr;
@@ -14,7 +16,9 @@ use thiserror::Error;
 use tokio::task::JoinSet;
 use uuid::Uuid;
 
+pub use knock::knock;
 use line::{Line, Part};
+pub use short::{Short, short_transfer};
 
 /// Exchanges before the transfers.
 const IDLE_EXCHANGES: usize = 40;

@@ -53,8 +53,8 @@ const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inlin
 /// All endpoints under `/api`.
 pub fn configure(config: &mut ServiceConfig<'_>) {
     use routes::{
-        catalogue, compare, files, homes, house, jobs, learning, lock, parts, phones, pictures, predict, rounds,
-        setups, zones,
+        catalogue, compare, drills, files, fitting, homes, house, jobs, kit_record, learning, lock, parts, phones,
+        pictures, predict, rounds, setups, watches, zones,
     };
     config
         .service(catalogue::catalogue)
@@ -103,6 +103,22 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(learning::learnt)
         .service(learning::put_tables_alone)
         .service(learning::next)
+        .service(fitting::run_sheet)
+        .service(fitting::put_tick)
+        .service(fitting::make_password)
+        .service(fitting::hand_overs)
+        .service(drills::setup_drills)
+        .service(drills::add_drill)
+        .service(drills::remove_drill)
+        .service(drills::probe)
+        .service(kit_record::kit_record)
+        .service(watches::list_watches)
+        .service(watches::bring_watch)
+        .service(watches::open_watch)
+        .service(watches::watch_log)
+        .service(watches::remove_watch)
+        .service(watches::add_device_note)
+        .service(watches::remove_device_note)
         .service(parts::setup_parts)
         .service(parts::setup_parts_csv)
         .service(parts::put_own_kit)

@@ -4,13 +4,16 @@ use std::collections::HashMap;
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
 use busy_hen_engine::kept::Bounded;
+use busy_hen_engine::kit_record::Deed;
 use busy_hen_engine::learning::{Learnt, Taken, learn};
 use busy_hen_engine::predict::Kept;
 use busy_hen_engine::predict::ledger::Measured;
 use busy_hen_engine::readings::Conditions;
 use busy_hen_engine::readings::conditions::{Group, choose, groups};
-use busy_hen_engine::route::{Tested, TestedSetup};
-use busy_hen_home::{Home, HomeId, Round, RoundId, Run, SetupId, TestKind, local_day};
+use busy_hen_engine::route::{Deeds, Tested, TestedSetup};
+use busy_hen_home::{
+    DeviceNote, Drill, Home, HomeId, Round, RoundId, Run, SetupId, TestKind, Tick, WatchSummary, local_day,
+};
 use busy_hen_measure::FarSide;
 use busy_hen_store::{RoundRecord, Store};
 use jiff::Timestamp;
@@ -58,13 +61,21 @@ pub struct AppState {
     readings: Bounded<(HomeId, i64), Arc<Readings>>,
 }
 
-/// All rounds of a home with their runs, without traces.
+/// All rounds of a home with their runs, without traces, what became of its run sheets, its drills, watches in short, and notes on devices.
 #[derive(Debug, Default)]
 pub struct Readings {
     /// Rounds, first begun first.
     pub rounds: Vec<RoundRecord>,
     /// Runs by round.
     pub runs: HashMap<RoundId, Vec<Run>>,
+    /// What became of the steps of run sheets.
+    pub ticks: Vec<Tick>,
+    /// Drills that were run.
+    pub drills: Vec<Drill>,
+    /// Long watches, as a list shows them.
+    pub watches: Vec<WatchSummary>,
+    /// What was noted of devices.
+    pub device_notes: Vec<DeviceNote>,
     measured: Mutex<HashMap<(SetupId, Conditions), Arc<Measured>>>,
     learnt: OnceLock<Option<Arc<Learnt>>>,
 }
@@ -113,8 +124,11 @@ impl AppState {
         }
         let rounds = self.store.rounds(home).await?;
         let runs = self.store.runs_of_home(home).await?;
-        let weight = HOME_WEIGHT + runs.values().map(Vec::len).sum::<usize>();
-        let readings = Arc::new(Readings { rounds, runs, ..Readings::default() });
+        let (ticks, drills) = (self.store.ticks(home).await?, self.store.drills(home).await?);
+        let watches = self.store.watch_summaries(home).await?;
+        let device_notes = self.store.device_notes(home).await?;
+        let weight = HOME_WEIGHT + ticks.len() + drills.len() + runs.values().map(Vec::len).sum::<usize>();
+        let readings = Arc::new(Readings { rounds, runs, ticks, drills, watches, device_notes, ..Readings::default() });
         // What was read belongs to the number only when nothing was stored meanwhile.
         if self.store.standing(home).await? != standing {
             return Ok(readings);
@@ -126,6 +140,23 @@ impl AppState {
 }
 
 impl Readings {
+    /// What was done in the home so far, with what was tested of it.
+    #[must_use]
+    pub fn deeds<'a>(&'a self, tested: &'a Tested) -> Deeds<'a> {
+        Deeds { tested, ticks: &self.ticks, drills: &self.drills, watches: &self.watches }
+    }
+
+    /// All that was done in the home, for the record of its kit.
+    #[must_use]
+    pub fn deed<'a>(&'a self, home: &'a Home) -> Deed<'a> {
+        let taken = self.rounds.iter().map(|record| Taken {
+            round: &record.round,
+            home: &record.tested.home,
+            runs: self.of(record.round.id),
+        });
+        Deed { home, taken: taken.collect(), ticks: &self.ticks, drills: &self.drills, notes: &self.device_notes }
+    }
+
     /// Runs of a round.
     #[must_use]
     pub fn of(&self, round: RoundId) -> &[Run] {
@@ -146,15 +177,6 @@ impl Readings {
         groups
     }
 
-    /// The same of one round alone.
-    #[must_use]
-    pub fn groups_of(&self, round: &Round, kind: TestKind) -> Vec<Group<'_>> {
-        let own = self.rounds.iter().filter(|record| record.round.id == round.id);
-        let mut groups = groups(own.map(|record| (&record.round, self.of(record.round.id))));
-        groups.retain(|group| group.conditions.under.kind == kind);
-        groups
-    }
-
     /// What was measured of a setup that answers a question best: alike readings only, measured before made up.
     #[must_use]
     pub fn measured(&self, setup: SetupId, asked: &Conditions) -> Arc<Measured> {
@@ -169,23 +191,30 @@ impl Readings {
         }))
     }
 
+    /// All rounds, each with its runs and the home as it stood then.
+    #[must_use]
+    pub fn taken(&self) -> Vec<Taken<'_>> {
+        self.rounds
+            .iter()
+            .map(|record| Taken { round: &record.round, home: &record.tested.home, runs: self.of(record.round.id) })
+            .collect()
+    }
+
     /// What readings taught of the home; worked out when first asked for.
     pub fn learnt(&self, kept: &Kept) -> Option<Arc<Learnt>> {
-        let learnt = || {
-            let taken: Vec<Taken<'_>> = self
-                .rounds
-                .iter()
-                .map(|record| Taken { round: &record.round, home: &record.tested.home, runs: self.of(record.round.id) })
-                .collect();
-            learn(&taken, kept).map(Arc::new)
-        };
-        self.learnt.get_or_init(learnt).clone()
+        self.learnt.get_or_init(|| learn(&self.taken(), kept).map(Arc::new)).clone()
     }
 
     /// What is known before a question about the home is asked: with what readings taught, unless it goes by the tables alone.
     #[must_use]
     pub fn kept(&self, kept: &Kept, home: &Home) -> Kept {
         kept.having(if home.tables_alone { None } else { self.learnt(kept) })
+    }
+
+    /// What became of the run sheet of a setup.
+    #[must_use]
+    pub fn ticks_of(&self, setup: SetupId) -> Vec<Tick> {
+        self.ticks.iter().filter(|own| own.setup_id == setup).cloned().collect()
     }
 
     /// What was tested, by setup.

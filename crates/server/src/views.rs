@@ -523,7 +523,7 @@ impl HomeView {
             line: line.clone(),
             complaints: complaints(&home, readings, line.as_ref()),
             plan_in_force: home.brief.plan_on(today).map(|plan| plan.id),
-            route: route(&home, &plan, &readings.tested(), today),
+            route: route(&home, &plan, &readings.deeds(&readings.tested()), today),
             rounds,
             tested,
             home,

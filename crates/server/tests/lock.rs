@@ -168,6 +168,9 @@ async fn a_phones_token_and_no_token_open_nothing_but_what_is_the_phones() {
             .replace("{device}", &setup)
             .replace("{run}", &round)
             .replace("{picture}", &round)
+            .replace("{drill}", &round)
+            .replace("{watch}", &round)
+            .replace("{note}", &round)
             .replace("{job}", &round);
         assert!(!path.contains('{'), "{path}");
         for method in ["get", "post", "put", "delete"].iter().filter(|method| operations[**method].is_object()) {

@@ -3,6 +3,7 @@
 
 use std::net::{IpAddr, TcpListener};
 use std::sync::{Mutex, PoisonError};
+use std::time::Duration;
 
 use actix_web::web::{Data, Query};
 use actix_web::{App, HttpResponse, HttpServer, web};
@@ -15,6 +16,7 @@ use serde_json::{Value, json};
 use thiserror::Error;
 use uuid::Uuid;
 
+use crate::device::Device as PoweredDevice;
 use crate::truth::{Met, Run, Truth};
 
 /// Kit of one setup in a hidden house.
@@ -152,22 +154,41 @@ fn address_of(device: &Device) -> String {
     })
 }
 
-/// Serves the report at `/report.json` until interrupted; `PUT /phone?address=..&spot=..` carries the phone to a spot.
+/// An outage that is asked for.
+#[derive(Debug, Deserialize)]
+struct Off {
+    /// How long from now, ms.
+    #[serde(default)]
+    after_ms: u64,
+    /// For how long, ms.
+    for_ms: u64,
+}
+
+/// Serves the report at `/report.json` until interrupted; `PUT /phone?address=..&spot=..` carries the phone to a spot, and
+/// `PUT /off?after_ms=..&for_ms=..` takes the power of the stand-in device away.
 ///
 /// # Errors
 /// When the socket can't be used.
-pub async fn serve(listener: TcpListener, kit: Kit) -> std::io::Result<()> {
-    let kit = Data::new(kit);
+pub async fn serve(listener: TcpListener, kit: Kit, device: Option<PoweredDevice>) -> std::io::Result<()> {
+    let (kit, device) = (Data::new(kit), Data::new(device));
     HttpServer::new(move || {
         App::new()
             .app_data(kit.clone())
+            .app_data(device.clone())
             .route("/report.json", web::get().to(async |kit: Data<Kit>| HttpResponse::Ok().json(kit.report())))
             .route("/phone", web::put().to(carry))
+            .route("/off", web::put().to(switch_off))
     })
     .workers(1)
     .listen(listener)?
     .run()
     .await
+}
+
+async fn switch_off(device: Data<Option<PoweredDevice>>, off: Query<Off>) -> HttpResponse {
+    let Some(device) = device.as_ref() else { return HttpResponse::NotFound().body("There is no stand-in device.") };
+    device.off(Duration::from_millis(off.after_ms), Duration::from_millis(off.for_ms));
+    HttpResponse::NoContent().finish()
 }
 
 async fn carry(kit: Data<Kit>, to: Query<Carried>) -> HttpResponse {

@@ -1,10 +1,12 @@
 //! Simulated outside devices that ship with the product and answer over the same interfaces as the real thing.
 //!
 //! The [`walker`], a stand-in phone that walks a round in a hidden house ([`truth`]) and sends made-up [`samples`] as phones send theirs, the [`kit`], which reports who serves that phone, and the [`line`], which carries real
-//! tests as an access line would. Nothing here measures.
+//! tests as an access line would; a home whose days go by quickly, for the [`long_watch`]. Nothing here measures.
 
+pub mod device;
 pub mod kit;
 pub mod line;
+pub mod long_watch;
 pub mod other_law;
 pub mod samples;
 pub mod truth;

@@ -4,6 +4,7 @@
 //! stored is what the caller hands in, so rules of the job come in as functions (see [`Change`]). Start reading at [`Store`];
 //! below it [`steps`] (changes, undo and redo), [`rounds`] and [`runs`] (readings), [`transfer`] (whole homes in and out).
 
+mod documents;
 mod error;
 mod file;
 pub mod heads;
@@ -15,7 +16,9 @@ pub mod rounds;
 mod rows;
 pub mod runs;
 pub mod steps;
+mod ticks;
 pub mod transfer;
+mod watches;
 mod writing;
 
 use std::fs::File;

@@ -1,13 +1,16 @@
 //! Whole homes in and out.
 
-use busy_hen_home::{Home, HomeId, Picture, Run};
+use busy_hen_home::{DeviceNote, Drill, Home, HomeId, Picture, Run, Tick, WatchLog};
 use jiff::Timestamp;
 use sqlx::{Connection, SqliteConnection};
 
+use crate::rows::documents::{DEVICE_NOTES, DRILLS};
 use crate::rows::homes::{Stored, read};
 use crate::rows::pictures::{insert_picture, jpeg_of, pictures_of};
 use crate::rows::rounds::{insert, rounds_of};
 use crate::rows::runs::{insert_run, runs_of};
+use crate::rows::ticks::{put, ticks_of};
+use crate::rows::watches::{put_watch, watches_of};
 use crate::steps::write_first;
 use crate::{RoundRecord, Store, StoreError};
 
@@ -23,13 +26,29 @@ pub struct Whole {
     pub rounds: Vec<(RoundRecord, Vec<Run>)>,
     /// Its pictures, each with the JPEG itself.
     pub pictures: Vec<(Picture, Vec<u8>)>,
+    /// What became of the steps of its run sheets.
+    pub ticks: Vec<Tick>,
+    /// Drills that were run in it.
+    pub drills: Vec<Drill>,
+    /// Long watches of it.
+    pub watches: Vec<WatchLog>,
+    /// What was noted of its devices.
+    pub device_notes: Vec<DeviceNote>,
 }
 
 impl Whole {
     /// A home of which nothing else is kept.
     #[must_use]
     pub fn new(home: Home) -> Self {
-        Self { home, rounds: Vec::new(), pictures: Vec::new() }
+        Self {
+            home,
+            rounds: Vec::new(),
+            pictures: Vec::new(),
+            ticks: Vec::new(),
+            drills: Vec::new(),
+            watches: Vec::new(),
+            device_notes: Vec::new(),
+        }
     }
 }
 
@@ -57,9 +76,7 @@ impl Store {
                             insert_run(connection, run).await?;
                         }
                     }
-                    for (picture, jpeg) in &whole.pictures {
-                        insert_picture(connection, *id, picture, jpeg).await?;
-                    }
+                    insert_beside(connection, *id, whole).await?;
                     arrived(connection, *id).await?;
                 }
                 Ok::<_, StoreError>(())
@@ -90,12 +107,8 @@ impl Store {
         stored
     }
 
-    async fn import_in_pieces(
-        &self,
-        id: HomeId,
-        Whole { home, rounds, pictures }: &Whole,
-        now: Timestamp,
-    ) -> Result<Stored, StoreError> {
+    async fn import_in_pieces(&self, id: HomeId, whole: &Whole, now: Timestamp) -> Result<Stored, StoreError> {
+        let Whole { home, rounds, .. } = whole;
         let few = rounds.iter().map(|(_, runs)| runs.len()).sum::<usize>() <= RUNS_AT_ONCE;
         let runs = || rounds.iter().flat_map(|(_, runs)| runs);
         let stored = self
@@ -105,9 +118,7 @@ impl Store {
                 for (record, _) in rounds {
                     insert(connection, id, record).await?;
                 }
-                for (picture, jpeg) in pictures {
-                    insert_picture(connection, id, picture, jpeg).await?;
-                }
+                insert_beside(connection, id, whole).await?;
                 if few {
                     for run in runs() {
                         insert_run(connection, run).await?;
@@ -158,8 +169,32 @@ impl Store {
             let jpeg = jpeg_of(&mut transaction, picture.id).await?;
             pictures.push((picture, jpeg));
         }
-        Ok(Whole { home, rounds, pictures })
+        let ticks = ticks_of(&mut transaction, id).await?;
+        let drills = DRILLS.of_home(&mut transaction, id).await?;
+        let watches = watches_of(&mut transaction, id).await?;
+        let device_notes = DEVICE_NOTES.of_home(&mut transaction, id).await?;
+        Ok(Whole { home, rounds, pictures, ticks, drills, watches, device_notes })
     }
+}
+
+/// What is kept of a home beside its rounds.
+async fn insert_beside(connection: &mut SqliteConnection, id: HomeId, whole: &Whole) -> Result<(), StoreError> {
+    for (picture, jpeg) in &whole.pictures {
+        insert_picture(connection, id, picture, jpeg).await?;
+    }
+    for tick in &whole.ticks {
+        put(connection, id, tick).await?;
+    }
+    for drill in &whole.drills {
+        DRILLS.insert(connection, id, (drill.id, drill)).await?;
+    }
+    for log in &whole.watches {
+        put_watch(connection, id, log).await?;
+    }
+    for note in &whole.device_notes {
+        DEVICE_NOTES.insert(connection, id, (note.id, note)).await?;
+    }
+    Ok(())
 }
 
 async fn begin(connection: &mut SqliteConnection, id: HomeId, home: &Home, now: Timestamp) -> Result<(), StoreError> {

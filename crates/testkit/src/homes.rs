@@ -197,6 +197,8 @@ fn setup(number: u32, home: &Home, rng: &mut ChaCha8Rng) -> Setup {
             managed_queue: rng.random(),
             firmware: None,
             hardware_address: None,
+            settings_address: String::new(),
+            hands_out: None,
             network_name: String::new(),
             guest_network: String::new(),
             there_already: false,

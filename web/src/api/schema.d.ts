@@ -21,6 +21,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/device-notes/{note}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes a note away for good. */
+        delete: operations["remove_device_note"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drills/{drill}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes a drill away for good. */
+        delete: operations["remove_drill"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/examples": {
         parameters: {
             query?: never;
@@ -176,6 +210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/device-notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps a note on a device; sent twice, it is kept once. */
+        post: operations["add_device_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/drawing": {
         parameters: {
             query?: never;
@@ -187,6 +238,23 @@ export interface paths {
         put?: never;
         /** Draws a house as it would be saved, and saves nothing. */
         post: operations["draw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/drills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps a drill that was run; sent twice, it is kept once. */
+        post: operations["add_drill"];
         delete?: never;
         options?: never;
         head?: never;
@@ -637,6 +705,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/setups/{setup}/drills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Each single failure of a setup: what it would do, what is usual, and what the drills of it took. */
+        post: operations["setup_drills"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/setups/{setup}/evening": {
         parameters: {
             query?: never;
@@ -699,6 +784,23 @@ export interface paths {
         put?: never;
         /** Begins to predict a level of a setup place by place, with the limiting link of each: a computation that is fetched when it is done. */
         post: operations["grid"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/setups/{setup}/hand-overs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where each radio of a setup should hand a client over to another device. */
+        post: operations["hand_overs"];
         delete?: never;
         options?: never;
         head?: never;
@@ -824,6 +926,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/setups/{setup}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The run sheet of a setup: its steps in the order of the work, tools, labels, and what was done of it. */
+        get: operations["run_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/setups/{setup}/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Says what became of a step, or takes that back; each step by itself, so that two people can tick at once. */
+        put: operations["put_tick"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/setups/{setup}/to-confirm": {
         parameters: {
             query?: never;
@@ -909,6 +1045,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/watches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Watches of a home, and what was noted of its devices. */
+        get: operations["list_watches"];
+        put?: never;
+        /** Takes in the log of a watch, as `busy-hen watch` writes it; a longer one of the same watch goes on with what is there. */
+        post: operations["bring_watch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/watches/{watch}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a watch saw, told by the days and hours of this machine. */
+        get: operations["open_watch"];
+        put?: never;
+        post?: never;
+        /** Takes a watch away for good. */
+        delete: operations["remove_watch"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/watches/{watch}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The log of a watch. */
+        get: operations["watch_log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/way": {
         parameters: {
             query?: never;
@@ -953,6 +1142,23 @@ export interface paths {
         };
         /** What a computation came to. */
         get: operations["result_of_job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kit-record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What became of all kit of which something was measured, drilled, ticked or noted, over all homes. */
+        get: operations["kit_record"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1032,6 +1238,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/new-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a password up, with a code to join by where it is for a network. It is kept nowhere. */
+        post: operations["make_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/phone": {
         parameters: {
             query?: never;
@@ -1096,6 +1319,23 @@ export interface paths {
         post?: never;
         /** Takes a picture away for good. */
         delete: operations["remove_picture"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Knocks once at a device of this home: whether it takes a connection. Nothing is sent to it. */
+        post: operations["probe"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1317,6 +1557,19 @@ export interface components {
             /** @description What one person needs. */
             need: components["schemas"]["Need"];
         };
+        /** @description Addresses of a home's network, from the first to the last. */
+        AddressRange: {
+            /**
+             * Format: ipv4
+             * @description The first.
+             */
+            from: string;
+            /**
+             * Format: ipv4
+             * @description The last.
+             */
+            to: string;
+        };
         /** @description Aerials of a device. */
         Aerial: {
             /** @enum {string} */
@@ -1367,6 +1620,21 @@ export interface components {
         AirEdit: {
             /** @description All of them; they take the place of those kept before. */
             air: components["schemas"]["Neighbour"][];
+        };
+        /** @description Who answers at an address. */
+        Answerer: {
+            /**
+             * Format: date-time
+             * @description Since when.
+             */
+            at: string;
+            /** @description Its hardware address. */
+            hardware: string;
+            /**
+             * Format: int32
+             * @description The address, by its place in the list.
+             */
+            target: number;
         };
         /** @description Whether a job is put away. */
         Archived: {
@@ -1709,18 +1977,6 @@ export interface components {
             /** @description Each run's figure, lowest first: Mb/s, ms, or parts of the plan. */
             values: number[];
         };
-        /** @description One spot in one setup. */
-        CellView: components["schemas"]["Cell"] & {
-            /** @description What is predicted of the same figure: poor end, middle and good end. */
-            predicted: number[];
-            predicted_verdict?: components["schemas"]["Verdict"] | null;
-            /**
-             * Format: double
-             * @description What part of the most that can come through arrived in the middle: of the plan or the router's port.
-             */
-            share_of_ceiling?: number | null;
-            verdict?: components["schemas"]["Verdict"] | null;
-        };
         /** @description The chain of links from the line to a client at a place. */
         Chain: {
             /** @description What arrives. */
@@ -1936,33 +2192,6 @@ export interface components {
             /** @description The setup. */
             setup_id: components["schemas"]["SetupId"];
         };
-        /** @description A setup, or one of its rounds. */
-        ColumnView: {
-            /**
-             * Format: date-time
-             * @description When that was begun.
-             */
-            begun?: string | null;
-            /** @description Conditions of its readings, in words; none without readings. */
-            conditions?: string | null;
-            /** @description Its letter. */
-            letter: string;
-            /** @description Whether the product made them up. */
-            made_up: boolean;
-            /** @description Its name. */
-            name: string;
-            /**
-             * Format: double
-             * @description What it costs to buy; none where a price is missing.
-             */
-            price?: number | null;
-            round_id?: components["schemas"]["RoundId"] | null;
-            /** @description How many needs it meets. */
-            score: components["schemas"]["Score"];
-            /** @description The setup. */
-            setup_id: components["schemas"]["SetupId"];
-            whole?: components["schemas"]["Against"] | null;
-        };
         /**
          * @description How a function comes with a type of device.
          * @enum {string}
@@ -1989,33 +2218,49 @@ export interface components {
             /** @description What counts how much in the choice. */
             weights?: components["schemas"]["Weights"];
         };
-        /** @description Setups side by side. */
-        CompareView: {
-            /** @description Which setup to keep. */
-            choice: components["schemas"]["Choice"];
-            /** @description A column a setup. */
-            columns: components["schemas"]["ColumnView"][];
-            decision?: components["schemas"]["Decision"] | null;
-            /** @description What the readings show that is to be looked at. */
-            findings: components["schemas"]["ReadingFinding"][];
-            /** @description A row a spot, worst of the reference first. */
-            rows: components["schemas"]["ComparedSpot"][];
+        /** @description One spot in one setup. */
+        ComparedCell: components["schemas"]["Cell"] & {
+            /** @description What is predicted of the same figure: poor end, middle and good end. */
+            predicted: number[];
+            predicted_verdict?: components["schemas"]["Verdict"] | null;
             /**
-             * Format: int32
-             * @description Runs that each spot needs for a difference of a fifth to show.
+             * Format: double
+             * @description What part of the most that can come through arrived in the middle: of the plan or the router's port.
              */
-            runs_for_a_fifth?: number | null;
-            /** @description Trials by turns between the setups, newest first. */
-            trials: components["schemas"]["TrialView"][];
-            /** @description Why the columns are not like for like; empty when they are. */
-            unlike: components["schemas"]["Unlike"][];
-            /** @description Range walks and route walks of the setups, laid over one another. */
-            walks: components["schemas"]["Walks"][];
+            share_of_ceiling?: number | null;
+            verdict?: components["schemas"]["Verdict"] | null;
+        };
+        /** @description A setup, or one of its rounds. */
+        ComparedSetup: {
+            /**
+             * Format: date-time
+             * @description When that was begun.
+             */
+            begun?: string | null;
+            /** @description Conditions of its readings, in words; none without readings. */
+            conditions?: string | null;
+            /** @description Its letter. */
+            letter: string;
+            /** @description Whether the product made them up. */
+            made_up: boolean;
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: double
+             * @description What it costs to buy; none where a price is missing.
+             */
+            price?: number | null;
+            round_id?: components["schemas"]["RoundId"] | null;
+            /** @description How many needs it meets. */
+            score: components["schemas"]["Score"];
+            /** @description The setup. */
+            setup_id: components["schemas"]["SetupId"];
+            whole?: components["schemas"]["Against"] | null;
         };
         /** @description One spot in all setups. */
         ComparedSpot: {
             /** @description A cell a column. */
-            cells: components["schemas"]["CellView"][];
+            cells: components["schemas"]["ComparedCell"][];
             /** @description Name of the room. */
             name: string;
             need?: components["schemas"]["Need"] | null;
@@ -2110,6 +2355,31 @@ export interface components {
             /** @description What is to be done, in words. */
             what: string;
         };
+        /** @description An address in some hours of all days. */
+        DayPart: {
+            /** @description Drops that began in these hours. */
+            drops: number;
+            /**
+             * Format: double
+             * @description Part of the knocks that nobody answered, 0 to 1.
+             */
+            lost_part: number;
+            median_ms?: components["schemas"]["Millis"] | null;
+        };
+        /** @description One day. */
+        DayStrip: {
+            /**
+             * Format: date
+             * @description The local day.
+             */
+            day: string;
+            /** @description Where nobody watched, from the first to the last moment of the watch. */
+            holes: components["schemas"]["HourSpan"][];
+            /** @description Each address. */
+            targets: components["schemas"]["TargetDay"][];
+            /** @description Short transfers. */
+            transfers: components["schemas"]["TransferSeen"][];
+        };
         /**
          * Format: double
          * @description A ratio of powers, dB; a loss is positive.
@@ -2193,6 +2463,7 @@ export interface components {
             firmware?: components["schemas"]["Firmware"] | null;
             /** @description Name of the guest network it serves; empty when it serves none. */
             guest_network?: string;
+            hands_out?: components["schemas"]["AddressRange"] | null;
             /** @description Hardware address by which kit reports name it, lower case with colons; none when not noted. */
             hardware_address?: string | null;
             /** @description Identifies the device. */
@@ -2209,6 +2480,8 @@ export interface components {
             network_name?: string;
             /** @description Its radios, as set. */
             radios: components["schemas"]["RadioSetting"][];
+            /** @description Address of its settings in this home, such as `192.168.1.2`, with the port where that is not the usual one; empty when not noted. */
+            settings_address?: string;
             /** @description Whether the family has it already, so that nobody need buy it. */
             there_already?: boolean;
             uplink?: components["schemas"]["Uplink"] | null;
@@ -2218,6 +2491,25 @@ export interface components {
          * @description Identifies a device placed in a setup.
          */
         DeviceId: string;
+        /** @description A note on a device of a setup. */
+        DeviceNote: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description The device. */
+            device_id: components["schemas"]["DeviceId"];
+            /** @description Whether it tells of a fault: it hung, restarted, refused guests. */
+            fault?: boolean;
+            /** @description Identifies it; made by whoever wrote it, so that sending it twice keeps it once. */
+            id: components["schemas"]["NoteId"];
+            /** @description The setup. */
+            setup_id: components["schemas"]["SetupId"];
+            /** @description What was seen: lights, its own page, words of the family; empty when nothing was. */
+            text?: string;
+            warmth?: components["schemas"]["Warmth"] | null;
+        };
         /** @description One address of this machine with the page for the phone. */
         Door: {
             /** @description The interface. */
@@ -2438,6 +2730,58 @@ export interface components {
             /** @description End, south. */
             y2_m: components["schemas"]["Metres"];
         };
+        /** @description A drill that was run. */
+        Drill: {
+            /**
+             * Format: date-time
+             * @description When it was pulled.
+             */
+            begun: string;
+            /** @description What was made to fail. */
+            failure: components["schemas"]["Failure"];
+            /** @description Identifies it; made by whoever ran it, so that sending it twice keeps it once. */
+            id: components["schemas"]["DrillId"];
+            /** @description What was seen, in the order of time. */
+            marks: components["schemas"]["DrillMark"][];
+            /** @description What was noted; empty when nothing was. */
+            note?: string;
+            /** @description The setup. */
+            setup_id: components["schemas"]["SetupId"];
+            /** @description Whether it was broken off before all was back. */
+            stopped?: boolean;
+        };
+        /**
+         * Format: uuid
+         * @description Identifies a drill.
+         */
+        DrillId: string;
+        /** @description Something seen in a drill. */
+        DrillMark: {
+            /**
+             * Format: int32
+             * @description How long after it was pulled, ms.
+             */
+            after_ms: number;
+            /** @description Whether the bench saw it by itself; else somebody pressed. */
+            by_probe?: boolean;
+            /** @description What was seen. */
+            seen: components["schemas"]["Sight"];
+        };
+        /** @description Drills of one failure. */
+        Drilled: {
+            /** @description The drills, newest first. */
+            drills: components["schemas"]["Drill"][];
+            /** @description What they took with the same kit in other homes. */
+            elsewhere: components["schemas"]["Recovery"][];
+            /** @description What is predicted. */
+            predicted: components["schemas"]["Outage"];
+            /** @description What the drills took. */
+            timed: components["schemas"]["Timed"][];
+            /** @description What they say, in sentences: slow or quick, as predicted or not, what broke. */
+            told: string[];
+            /** @description What is usual. */
+            usual: components["schemas"]["Usual"][];
+        };
         /** @description A hole to be drilled for a cable. */
         DrilledHole: {
             /** @description The level; that under a floor. */
@@ -2511,6 +2855,27 @@ export interface components {
             explains: boolean;
             /** @description What arrives in the room, what limits it, and what makes it worse. */
             told: string;
+        };
+        /** @description Something that fails, or is made to. */
+        Failure: {
+            /** @description The device. */
+            device: components["schemas"]["DeviceId"];
+            /** @enum {string} */
+            what: "power";
+        } | {
+            /** @enum {string} */
+            what: "all_nodes";
+        } | {
+            /** @description The device. */
+            device: components["schemas"]["DeviceId"];
+            /** @enum {string} */
+            what: "backhaul";
+        } | {
+            /** @enum {string} */
+            what: "line";
+        } | {
+            /** @enum {string} */
+            what: "everything";
         };
         /** @description A family to begin from. */
         Family: {
@@ -2759,6 +3124,31 @@ export interface components {
             /** @description South of the origin. */
             y_m: components["schemas"]["Metres"];
         };
+        /** @description Where a radio should hand a client over. */
+        HandOverAt: {
+            /** @description Its band. */
+            band: components["schemas"]["Band"];
+            /** @description Rooms where clients cling to it, as it is set, though another device serves better. */
+            clings: string[];
+            /** @description The device. */
+            device_id: components["schemas"]["DeviceId"];
+            /** @description What would cost least. */
+            proposed_dbm: components["schemas"]["Dbm"];
+            /** @description Index of the radio among its own. */
+            radio: number;
+            /** @description Rooms where clients are sent off, as it is set, though nothing else serves as well. */
+            sent_off: string[];
+            set_dbm?: components["schemas"]["Dbm"] | null;
+            /** @description In one sentence. */
+            told: string;
+            /** @description Whether it is worth setting: some room feels it, and it is far enough from what is set. */
+            worth_setting: boolean;
+        };
+        /**
+         * @description How something hangs on the router.
+         * @enum {string}
+         */
+        HangsBy: "wire" | "radio" | "line";
         /**
          * @description A hatch drawn over a colour, so that it is not colour alone that tells.
          * @enum {string}
@@ -2769,6 +3159,19 @@ export interface components {
             band?: components["schemas"]["Band"] | null;
             link_rate_mbps?: components["schemas"]["MbitPerSec"] | null;
             signal_dbm?: components["schemas"]["Dbm"] | null;
+        };
+        /** @description A while in which nobody watched. */
+        Hole: {
+            /**
+             * Format: date-time
+             * @description From when.
+             */
+            from: string;
+            /**
+             * Format: date-time
+             * @description Until when.
+             */
+            to: string;
         };
         /** @description One job: the home, what its people need, how it is built, and the setups tried in it. */
         Home: {
@@ -2799,6 +3202,10 @@ export interface components {
         };
         /** @description A home file. */
         HomeFile: {
+            /** @description What was noted of devices; may be left out. */
+            device_notes?: components["schemas"]["DeviceNote"][];
+            /** @description Drills that were run; may be left out. */
+            drills?: components["schemas"]["Drill"][];
             /** @description Always `busy-hen home`. */
             format: string;
             /** @description The home. */
@@ -2807,11 +3214,15 @@ export interface components {
             pictures?: components["schemas"]["PictureRecord"][];
             /** @description Rounds of tests with their runs; may be left out. */
             rounds?: components["schemas"]["RoundRecord"][];
+            /** @description What became of the steps of run sheets; may be left out. */
+            ticks?: components["schemas"]["Tick"][];
             /**
              * Format: int32
-             * @description Version of the format: 8; files of versions 1 to 7 are read too.
+             * @description Version of the format: 10; files of versions 1 to 9 are read too.
              */
             version: number;
+            /** @description Long watches; may be left out. */
+            watches?: components["schemas"]["WatchLog"][];
         };
         /** @description A home as listed. */
         HomeHead: {
@@ -2884,6 +3295,33 @@ export interface components {
             today: string;
             /** @description One's own last steps that can be undone, newest first. */
             undo: components["schemas"]["StepView"][];
+        };
+        /** @description One address in one hour of one day. */
+        HourCell: {
+            /**
+             * Format: int32
+             * @description The local hour, 0 to 23.
+             */
+            hour: number;
+            /**
+             * Format: double
+             * @description Part of the knocks that nobody answered, 0 to 1.
+             */
+            lost_part: number;
+            median_ms?: components["schemas"]["Millis"] | null;
+        };
+        /** @description A while of a day, in hours from midnight by the clock on the wall. */
+        HourSpan: {
+            /**
+             * Format: double
+             * @description From when, h.
+             */
+            from_h: number;
+            /**
+             * Format: double
+             * @description Until when, h.
+             */
+            to_h: number;
         };
         /** @description Some hours of a day, from one to before another; past midnight when the second is the lower. */
         Hours: {
@@ -3001,6 +3439,23 @@ export interface components {
          * @enum {string}
          */
         JobState: "waiting" | "running" | "done" | "failed" | "called_off";
+        /** @description What a room keeps. */
+        Keeps: {
+            /** @description Download before, at its worst spot. */
+            before_mbps: components["schemas"]["MbitPerSec"];
+            /** @description Download while it lasts. */
+            left_mbps: components["schemas"]["MbitPerSec"];
+            /** @description Whether it loses enough to speak of: a tenth. */
+            loses: boolean;
+            /** @description Whether what the room needs is still met; none where it needs nothing. */
+            met?: boolean | null;
+            /** @description Its name. */
+            name: string;
+            /** @description The room. */
+            room_id: components["schemas"]["RoomId"];
+            /** @description Whether it was met before. */
+            was_met?: boolean | null;
+        };
         /** @description A type of device. */
         Kit: {
             /** @description The aerials it comes with. */
@@ -3099,6 +3554,27 @@ export interface components {
              */
             streams: number;
         };
+        /** @description What became of one kit. */
+        KitRecord: {
+            /** @description Faults that were noted. */
+            faults: string[];
+            /** @description Homes in which something was seen of it. */
+            homes: number;
+            hop_leaves?: components["schemas"]["Over"] | null;
+            /** @description The kit. */
+            kit: string;
+            /** @description What it is called. */
+            name: string;
+            range_m?: components["schemas"]["Over"] | null;
+            /** @description How long it took to come back. */
+            recovery: components["schemas"]["Recovery"][];
+            setup_minutes?: components["schemas"]["Over"] | null;
+            share?: components["schemas"]["Over"] | null;
+            /** @description What to think of these numbers; empty where there are enough. */
+            told: string;
+            /** @description Notes by how warm its case was: cool, warm, hot. */
+            warmth: number[];
+        };
         /**
          * @description What a kit shows of its uplink.
          * @enum {string}
@@ -3109,11 +3585,36 @@ export interface components {
             /** @description The table: CSV (RFC 4180) with the columns of the schema. */
             csv: string;
         };
+        /** @description Knocks at one address over a few minutes. */
+        Knocks: {
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            asked: number;
+            /**
+             * Format: int32
+             * @description How many of them nobody answered.
+             */
+            lost: number;
+            took?: components["schemas"]["Took"] | null;
+        };
         /**
          * @description What a dead zone is known by.
          * @enum {string}
          */
         KnownBy: "measured" | "made_up" | "learnt" | "tables";
+        /** @description What goes on the label of a device. */
+        Label: {
+            /** @description Its channels. */
+            channels: string;
+            /** @description The device. */
+            device_id: components["schemas"]["DeviceId"];
+            /** @description Its name. */
+            name: string;
+            /** @description Where it stands. */
+            place: string;
+        };
         /** @description Something a plan lacks. */
         Lack: {
             level_id?: components["schemas"]["LevelId"] | null;
@@ -3241,6 +3742,8 @@ export interface components {
         Lesson: {
             /** @description What it is about. */
             about: components["schemas"]["About"];
+            by_table_db?: components["schemas"]["Db"] | null;
+            here_db?: components["schemas"]["Db"] | null;
             /** @description By how much more is lost than was thought; less when negative. */
             more_db: components["schemas"]["Db"];
             /** @description Walls, openings and floors that it is about, to be shown on the drawing. */
@@ -3521,6 +4024,13 @@ export interface components {
             /** @description Unit in which lengths are shown. */
             units: components["schemas"]["LengthUnit"];
         };
+        /** @description A new password. It is shown this once and kept nowhere. */
+        NewPassword: {
+            /** @description The password. */
+            password: string;
+            /** @description A code that phones read to join, as SVG; none without a network. */
+            qr_svg?: string | null;
+        };
         /** @description A way for a phone to get in. */
         NewPhone: {
             /** @description The same page under each address of this machine. */
@@ -3635,6 +4145,11 @@ export interface components {
             /** @description Spots to read, the one that teaches most first. */
             spots: components["schemas"]["NextSpot"][];
         };
+        /**
+         * Format: uuid
+         * @description Identifies a note on a device.
+         */
+        NoteId: string;
         /** @description A room, and what its line calls it now. */
         NowCalled: {
             /** @description The name in its line. */
@@ -3722,6 +4237,15 @@ export interface components {
             /** @description All setups of the home; one that is left out comes last. */
             setup_ids: components["schemas"]["SetupId"][];
         };
+        /** @description A device that goes another way. */
+        OtherWay: {
+            /** @description What that hop carries. */
+            carries_mbps: components["schemas"]["MbitPerSec"];
+            /** @description The device. */
+            device_id: components["schemas"]["DeviceId"];
+            /** @description What it then hangs on. */
+            to: components["schemas"]["DeviceId"];
+        };
         /** @description Runs of a spot that were taken under other conditions than the round's. */
         Otherwise: {
             /** @description What the runs come to. */
@@ -3730,6 +4254,21 @@ export interface components {
             under: components["schemas"]["Under"];
             /** @description What was otherwise, in words. */
             words: string;
+        };
+        /** @description What a failure will do. */
+        Outage: {
+            /** @description What is done, in words: "pull the power of Landing node". */
+            doing: string;
+            /** @description The failure. */
+            failure: components["schemas"]["Failure"];
+            /** @description Devices that find none. */
+            lost: components["schemas"]["DeviceId"][];
+            /** @description Devices that go another way, the first to find it leading. */
+            rejoined: components["schemas"]["OtherWay"][];
+            /** @description What each room keeps, the one that loses most first. */
+            rooms: components["schemas"]["Keeps"][];
+            /** @description What is to be seen, in sentences. */
+            told: string[];
         };
         /** @description What came of a run. */
         Outcome: {
@@ -3772,6 +4311,15 @@ export interface components {
             /** @enum {string} */
             kind: "skipped";
         };
+        /** @description Figures over several observations in several homes. */
+        Over: {
+            /** @description Observations: spots, hops, walks, devices. */
+            count: number;
+            /** @description The figures. */
+            figures: components["schemas"]["Figures"];
+            /** @description Homes they are from. */
+            homes: number;
+        };
         /** @description The installer's own kit. */
         OwnKit: {
             /** @description All of it; one with an empty key gets one made of its name. */
@@ -3795,6 +4343,11 @@ export interface components {
             /** @description Whether it is the stand-in phone: all that it sends is then called made up. */
             stand_in?: boolean;
         };
+        /**
+         * @description A part of a drill that takes time.
+         * @enum {string}
+         */
+        Part: "noticed" | "first_life" | "all_back" | "first_choice";
         /** @description A line of the list. */
         PartLine: {
             /**
@@ -3842,6 +4395,11 @@ export interface components {
              */
             total?: number | null;
         };
+        /** @description Evenings against nights, of one address. */
+        PartsOfDay: {
+            evening?: components["schemas"]["DayPart"] | null;
+            night?: components["schemas"]["DayPart"] | null;
+        };
         /** @description A pass phrase. */
         PassPhrase: {
             /** @description Its words. */
@@ -3853,6 +4411,11 @@ export interface components {
             at_ms: components["schemas"]["Millis"];
             /** @description The spot. */
             spot_id: components["schemas"]["SpotId"];
+        };
+        /** @description What is asked of a new password. */
+        PasswordAsk: {
+            /** @description Name of the network that it is for; empty where it is for an admin page. */
+            network: string;
         };
         /** @description Decibels in each band. */
         PerBand: {
@@ -4172,6 +4735,16 @@ export interface components {
             /** @description What it is, in the family's words. */
             what: string;
         };
+        /** @description What is probed. */
+        ProbeAsk: {
+            /** @description Address of a device of this home, by its number, with the port of its settings page where that is not 80. */
+            address: string;
+        };
+        /** @description What a probe saw. */
+        Probed: {
+            /** @description Whether it takes a connection. */
+            answers: boolean;
+        };
         /** @description A problem as it is sent. */
         Problem: {
             /** @description What was changed differently here and elsewhere, with both; empty for other problems. */
@@ -4370,6 +4943,15 @@ export interface components {
          * @enum {string}
          */
         ReadingRule: "above_ceiling" | "cable_below_radio" | "same_everywhere" | "more_up_than_down" | "wired_under_plan" | "spread" | "link_rate_as_speed" | "wrong_network" | "one_room_off" | "evening_worse";
+        /** @description How long a part of drills of one kind took with a kit. */
+        Recovery: {
+            /** @description Whether it lost its power; else its backhaul was pulled. */
+            of_power: boolean;
+            /** @description The part. */
+            part: components["schemas"]["Part"];
+            /** @description How long, s. */
+            took_s: components["schemas"]["Over"];
+        };
         /** @description A country with its legal channels. */
         RegionView: {
             /** @description Legal channels by band and width. */
@@ -4401,6 +4983,19 @@ export interface components {
             room_id: components["schemas"]["RoomId"];
             /** @description The remedy, in the words it was told in. */
             what: string;
+        };
+        /** @description What became of a run sheet. */
+        Report: {
+            /** @description Those with an answer. */
+            answered: number;
+            /** @description Whether nothing is open and nothing was found wrong. */
+            complete: boolean;
+            /** @description What was not done, in sentences: skipped with its reason, looked for and not so, not joined, not answered. */
+            not_done: string[];
+            /** @description Steps of the sheet. */
+            steps: number;
+            /** @description All of it in one sentence. */
+            told: string;
         };
         /**
          * @description What a comparison rests on.
@@ -4614,7 +5209,7 @@ export interface components {
          * @description A rule about setups.
          * @enum {string}
          */
-        Rule: "metal_cabinet" | "cupboard" | "double_translation" | "repeater_chain" | "dead_hop" | "weak_hop" | "shared_backhaul" | "slow_band_hop" | "wasted" | "old_wifi_on" | "one_channel" | "indoor_channel_outdoors" | "radar_bound" | "wide_in2_4" | "between_channels" | "busy_channel" | "narrow_channel" | "radio_off" | "nothing_serves" | "slow_port" | "old_cable" | "power_strip" | "noisy_outlet" | "power_line_under_plan" | "other_board" | "splitters" | "not_guided" | "mixed_kit" | "newer_behind_older" | "single_point" | "fixed_on_air" | "beyond_plan" | "long_queue" | "away_from_entry" | "no_outlet" | "may_not_drill" | "no_way" | "cable_too_long" | "loose_cable" | "no_free_port" | "too_little_power" | "not_for_outdoors" | "must_lacking" | "must_for_a_fee" | "over_budget" | "hot_inside" | "firmware_behind";
+        Rule: "metal_cabinet" | "cupboard" | "double_translation" | "repeater_chain" | "dead_hop" | "weak_hop" | "shared_backhaul" | "slow_band_hop" | "wasted" | "old_wifi_on" | "one_channel" | "indoor_channel_outdoors" | "radar_bound" | "wide_in2_4" | "between_channels" | "busy_channel" | "narrow_channel" | "radio_off" | "nothing_serves" | "slow_port" | "old_cable" | "power_strip" | "noisy_outlet" | "power_line_under_plan" | "other_board" | "splitters" | "not_guided" | "mixed_kit" | "newer_behind_older" | "single_point" | "fixed_on_air" | "beyond_plan" | "long_queue" | "away_from_entry" | "no_outlet" | "may_not_drill" | "no_way" | "cable_too_long" | "loose_cable" | "no_free_port" | "too_little_power" | "not_for_outdoors" | "must_lacking" | "must_for_a_fee" | "over_budget" | "hot_inside" | "firmware_behind" | "two_address_servers" | "address_clash";
         /** @description One execution of a test at a spot, with the figures kept of it. */
         Run: {
             /**
@@ -4901,6 +5496,60 @@ export interface components {
             /** @description The shade, an index into the layer's own. */
             shade: number;
         };
+        /** @description The run sheet. */
+        Sheet: {
+            /** @description What is wrong before anything is begun, and would be met half-way. */
+            first: string[];
+            /** @description What goes on the label of each device. */
+            labels: components["schemas"]["Label"][];
+            /** @description The steps, in the order they are done. */
+            steps: components["schemas"]["SheetStep"][];
+            /** @description What to bring besides the parts. */
+            tools: string[];
+        };
+        /** @description One step. */
+        SheetStep: {
+            /** @description What to mind; empty when nothing. */
+            caution: string;
+            device_id?: components["schemas"]["DeviceId"] | null;
+            family_device_id?: components["schemas"]["FamilyDeviceId"] | null;
+            /** @description How: ports, lengths, figures to set. */
+            how: string[];
+            /** @description What it is known by, whatever else of the setup changes. */
+            key: string;
+            /** @description How it is answered. */
+            kind: components["schemas"]["StepKind"];
+            /** @description The part of the work it belongs to. */
+            stage: components["schemas"]["Stage"];
+            /** @description What is to be done or seen. */
+            what: string;
+        };
+        /** @description The run sheet with what became of it. */
+        SheetView: {
+            /** @description What was done, and what was not. */
+            report: components["schemas"]["Report"];
+            /** @description The sheet. */
+            sheet: components["schemas"]["Sheet"];
+            /** @description The newest word on each step; those of steps that are no longer in it too. */
+            ticks: components["schemas"]["Tick"][];
+        };
+        /** @description A short transfer: it shows how a day goes, and is no test. */
+        ShortTransfer: {
+            /**
+             * Format: date-time
+             * @description When it began.
+             */
+            at: string;
+            /**
+             * Format: int64
+             * @description Bytes that arrived.
+             */
+            bytes: number;
+            /** @description How long they took. */
+            took_ms: components["schemas"]["Millis"];
+            /** @description Whether all arrived that were asked for. */
+            whole: boolean;
+        };
         /**
          * @description Which figure of several runs is shown large.
          * @enum {string}
@@ -4933,6 +5582,56 @@ export interface components {
          * @enum {string}
          */
         Side: "north" | "east" | "south" | "west";
+        /** @description Setups side by side. */
+        SideBySide: {
+            /** @description Which setup to keep. */
+            choice: components["schemas"]["Choice"];
+            /** @description A column a setup. */
+            columns: components["schemas"]["ComparedSetup"][];
+            decision?: components["schemas"]["Decision"] | null;
+            /** @description What the readings show that is to be looked at. */
+            findings: components["schemas"]["ReadingFinding"][];
+            /** @description A row a spot, worst of the reference first. */
+            rows: components["schemas"]["ComparedSpot"][];
+            /**
+             * Format: int32
+             * @description Runs that each spot needs for a difference of a fifth to show.
+             */
+            runs_for_a_fifth?: number | null;
+            /** @description Trials by turns between the setups, newest first. */
+            trials: components["schemas"]["Trial"][];
+            /** @description Why the columns are not like for like; empty when they are. */
+            unlike: components["schemas"]["Unlike"][];
+            /** @description Range walks and route walks of the setups, laid over one another. */
+            walks: components["schemas"]["Walks"][];
+        };
+        /** @description What may be seen in a drill. */
+        Sight: {
+            /** @enum {string} */
+            kind: "loss_noticed";
+        } | {
+            /** @enum {string} */
+            kind: "put_back";
+        } | {
+            /** @enum {string} */
+            kind: "first_life";
+        } | {
+            /** @enum {string} */
+            kind: "all_back";
+        } | {
+            /** @enum {string} */
+            kind: "first_choice";
+        } | {
+            /** @enum {string} */
+            kind: "session_broke";
+        } | {
+            /** @description The device. */
+            device: components["schemas"]["DeviceId"];
+            /** @enum {string} */
+            kind: "rejoined";
+            /** @description What it hung on then. */
+            to: components["schemas"]["DeviceId"];
+        };
         /**
          * @description Whether the rest of the family uses the network.
          * @enum {string}
@@ -5027,6 +5726,11 @@ export interface components {
          * @description An area, m².
          */
         SquareMetres: number;
+        /**
+         * @description A part of the work.
+         * @enum {string}
+         */
+        Stage: "table" | "wire" | "place" | "pair" | "settings" | "old" | "look" | "roll_call" | "leave";
         /** @description A hole in the floor above a room, through which stairs lead. */
         Stairwell: {
             /** @description North-south size of the hole. */
@@ -5083,6 +5787,11 @@ export interface components {
             step: components["schemas"]["ServiceStep"];
             up_mbps?: components["schemas"]["MbitPerSec"] | null;
         };
+        /**
+         * @description How a step is answered.
+         * @enum {string}
+         */
+        StepKind: "do" | "look" | "join";
         /** @description A step that can be gone back to. */
         StepView: {
             /**
@@ -5111,12 +5820,17 @@ export interface components {
          * @description A stop of the route.
          * @enum {string}
          */
-        StopName: "brief" | "house" | "setups" | "rounds" | "compare";
+        StopName: "brief" | "house" | "setups" | "rounds" | "compare" | "fit" | "drills" | "watch";
         /**
          * @description How far a stop is.
          * @enum {string}
          */
         StopState: "untouched" | "open" | "done";
+        /**
+         * @description Why something of the family's does not join as it should.
+         * @enum {string}
+         */
+        Straggling: "old_name" | "wrong_band" | "too_old" | "not_here" | "other";
         /** @description A stretch of the way on one level. */
         Stretch: {
             /** @description The level. */
@@ -5189,6 +5903,29 @@ export interface components {
              */
             sum: number;
         };
+        /** @description One address on one day. */
+        TargetDay: {
+            /**
+             * Format: int32
+             * @description Knocks.
+             */
+            asked: number;
+            /**
+             * Format: double
+             * @description How long it did not, s.
+             */
+            away_s: number;
+            /** @description Where it did not answer. */
+            drops: components["schemas"]["HourSpan"][];
+            /** @description Hours that were watched. */
+            hours: components["schemas"]["HourCell"][];
+            /**
+             * Format: int32
+             * @description Knocks that nobody answered.
+             */
+            lost: number;
+            took?: components["schemas"]["Took"] | null;
+        };
         /**
          * @description Who owns the walls.
          * @enum {string}
@@ -5250,12 +5987,89 @@ export interface components {
             /** @description North side. */
             y_m: components["schemas"]["Metres"];
         };
+        /** @description What became of a step; the newest word on it counts. */
+        Tick: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Who says so; empty when nobody gave a name. */
+            by?: string;
+            /** @description What was noted with it; never a password. */
+            note?: string;
+            /** @description What became of it. */
+            outcome: components["schemas"]["TickOutcome"];
+            /** @description The setup that is fitted. */
+            setup_id: components["schemas"]["SetupId"];
+            /** @description The step, by the name the sheet gives it. */
+            step: string;
+        };
+        /** @description What became of a step. */
+        TickAsk: {
+            /**
+             * Format: date-time
+             * @description When it was said, where that was before it could be sent; now when left out.
+             */
+            at?: string | null;
+            /** @description Who says so. */
+            by?: string;
+            /** @description What is noted with it; never a password. */
+            note?: string;
+            outcome?: components["schemas"]["TickOutcome"] | null;
+            /** @description The step, by the name the sheet gives it. */
+            step: string;
+        };
+        /** @description What became of a step. */
+        TickOutcome: {
+            /** @enum {string} */
+            kind: "done";
+        } | {
+            /** @description Why. */
+            because: string;
+            /** @enum {string} */
+            kind: "skipped";
+        } | {
+            /** @enum {string} */
+            kind: "seen";
+        } | {
+            /** @enum {string} */
+            kind: "not_seen";
+        } | {
+            band?: components["schemas"]["Band"] | null;
+            /** @enum {string} */
+            kind: "joined";
+            to?: components["schemas"]["DeviceId"] | null;
+        } | {
+            /** @enum {string} */
+            kind: "straggles";
+            /** @description Why. */
+            why: components["schemas"]["Straggling"];
+        };
+        /** @description A part over all drills of one failure. */
+        Timed: {
+            /** @description Drills that it was marked in. */
+            drills: number;
+            /** @description The part. */
+            part: components["schemas"]["Part"];
+            /** @description Middle and middle half, s. */
+            took_s: components["schemas"]["Figures"];
+        };
         /** @description What is to be seen before a setup is tested. */
         ToConfirm: {
             /** @description What has been changed since and is to be seen, one sentence each. */
             list: string[];
             /** @description The setup that was tested last, as "A as found"; none when nothing was tested yet. */
             tested_last?: string | null;
+        };
+        /** @description How long answers took. */
+        Took: {
+            /** @description The slowest. */
+            max_ms: components["schemas"]["Millis"];
+            /** @description The median. */
+            median_ms: components["schemas"]["Millis"];
+            /** @description The quickest. */
+            min_ms: components["schemas"]["Millis"];
         };
         /** @description A picture of a plan under the drawing of a level. */
         Tracing: {
@@ -5275,8 +6089,17 @@ export interface components {
             /** @description Where its middle lies, south of the origin. */
             y_m: components["schemas"]["Metres"];
         };
+        /** @description A short transfer of a day. */
+        TransferSeen: {
+            /**
+             * Format: double
+             * @description When, in hours from midnight.
+             */
+            at_h: number;
+            speed_mbps?: components["schemas"]["MbitPerSec"] | null;
+        };
         /** @description A trial by turns. */
-        TrialView: {
+        Trial: {
             against?: components["schemas"]["Against"] | null;
             /** @description Letters of the two. */
             letters: string[];
@@ -5378,6 +6201,21 @@ export interface components {
              * @description Its number, counted from 1.
              */
             port: number;
+        };
+        /** @description What is usual of a part of a drill, s. */
+        Usual: {
+            /**
+             * Format: double
+             * @description Faster is quick.
+             */
+            from_s: number;
+            /** @description The part. */
+            part: components["schemas"]["Part"];
+            /**
+             * Format: double
+             * @description Slower is slow.
+             */
+            to_s: number;
         };
         Vec: number[][];
         /**
@@ -5541,6 +6379,162 @@ export interface components {
          * @enum {string}
          */
         Warmth: "cool" | "warm" | "hot";
+        /** @description How to watch the devices of a setup. */
+        WatchCommand: {
+            /** @description The command for a shell, the router first. */
+            command: string;
+            /** @description The setup. */
+            setup_id: components["schemas"]["SetupId"];
+            /** @description Devices whose address is not noted: it stands as ADDRESS in the command. */
+            without_address: string[];
+        };
+        /** @description A while in which an address did not answer: two knocks or more in a row. */
+        WatchDrop: {
+            /** @description Whether it was answered again. */
+            ended: boolean;
+            /**
+             * Format: date-time
+             * @description The first knock that was not answered.
+             */
+            from: string;
+            /**
+             * Format: int32
+             * @description The address, by its place in the list.
+             */
+            target: number;
+            /**
+             * Format: date-time
+             * @description The first that was answered again, or until when it is known.
+             */
+            to: string;
+        };
+        /** @description Something that a watch shows. */
+        WatchFinding: {
+            /** @description What that speaks for; empty where it speaks for nothing. */
+            because: string;
+            /** @description What kind of thing. */
+            shows: components["schemas"]["WatchShows"];
+            /** @description The address, by its place in the list; none where it is about all. */
+            target?: number | null;
+            /** @description What was seen. */
+            told: string;
+        };
+        /** @description How a watch is set up: the first line of its log. */
+        WatchHead: {
+            /** @description Whether the machine that watches hangs on the network by wire. */
+            by_wire: boolean;
+            /**
+             * Format: int32
+             * @description Pause between two knocks at an address, s.
+             */
+            every_s: number;
+            /** @description Identifies it; made by whoever watches, so that bringing a log twice keeps it once. */
+            id: components["schemas"]["WatchId"];
+            /** @description Whether a stand-in made it all up. */
+            made_up?: boolean;
+            /** @description What is knocked at. The first is the router, behind which all others are. */
+            targets: components["schemas"]["Watched"][];
+        };
+        /**
+         * Format: uuid
+         * @description Identifies a watch.
+         */
+        WatchId: string;
+        /** @description All that a watch saw. */
+        WatchLog: {
+            /** @description Who answered. */
+            answerers: components["schemas"]["Answerer"][];
+            /** @description Where something did not answer. */
+            drops: components["schemas"]["WatchDrop"][];
+            /** @description How it is set up. */
+            head: components["schemas"]["WatchHead"];
+            /** @description Each time the program began to watch. */
+            starts: string[];
+            /** @description A few minutes after the other. */
+            stretches: components["schemas"]["WatchStretch"][];
+            /** @description Short transfers. */
+            transfers: components["schemas"]["ShortTransfer"][];
+        };
+        /**
+         * @description Kinds of things that a watch shows, what matters most first.
+         * @enum {string}
+         */
+        WatchShows: "never_answered" | "drops_at_hours" | "restarts" | "drops" | "losses" | "slow_evenings" | "other_answers" | "all_well" | "not_watched";
+        /** @description What knocks came to over a few minutes. */
+        WatchStretch: {
+            /**
+             * Format: date-time
+             * @description From when.
+             */
+            from: string;
+            /** @description Of each address, in their order. */
+            of: components["schemas"]["Knocks"][];
+            /**
+             * Format: date-time
+             * @description Until when.
+             */
+            to: string;
+        };
+        /** @description A watch as a list shows it. */
+        WatchSummary: {
+            /**
+             * Format: date-time
+             * @description When it began; none when it has seen nothing.
+             */
+            begun?: string | null;
+            /** @description Identifies it. */
+            id: components["schemas"]["WatchId"];
+            /** @description Whether a stand-in made it up. */
+            made_up: boolean;
+            /**
+             * Format: date-time
+             * @description Until when it saw something.
+             */
+            until?: string | null;
+        };
+        /** @description What a watch saw, told by days. */
+        WatchTold: {
+            /** @description A day after the other. */
+            days: components["schemas"]["DayStrip"][];
+            else_mbps?: components["schemas"]["MbitPerSec"] | null;
+            evening_mbps?: components["schemas"]["MbitPerSec"] | null;
+            /** @description What it shows, what matters most first. */
+            findings: components["schemas"]["WatchFinding"][];
+            /**
+             * Format: date-time
+             * @description From when; none where nothing was seen yet.
+             */
+            from?: string | null;
+            /** @description How it is set up. */
+            head: components["schemas"]["WatchHead"];
+            /** @description Where nobody watched. */
+            holes: components["schemas"]["Hole"][];
+            /** @description Evenings against nights, of each address. */
+            parts: components["schemas"]["PartsOfDay"][];
+            /**
+             * Format: date-time
+             * @description Until when.
+             */
+            to?: string | null;
+        };
+        /** @description An address that is knocked at. */
+        Watched: {
+            /** @description The address, with its port. */
+            address: string;
+            /** @description What stands there. */
+            name: string;
+            /** @description How it hangs on the router. */
+            way: components["schemas"]["HangsBy"];
+        };
+        /** @description Watches of a home, and what was noted of its devices. */
+        Watches: {
+            /** @description How to leave one behind, by setup. */
+            commands: components["schemas"]["WatchCommand"][];
+            /** @description In the order of time. */
+            notes: components["schemas"]["DeviceNote"][];
+            /** @description First begun first. */
+            watches: components["schemas"]["WatchSummary"][];
+        };
         /**
          * Format: double
          * @description An electrical power, W.
@@ -5703,6 +6697,190 @@ export interface operations {
             };
             /** @description The program failed; nothing was changed. */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_device_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note: components["schemas"]["NoteId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is gone. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_drill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drill: components["schemas"]["DrillId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is gone. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6764,7 +7942,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CompareView"];
+                    "application/json": components["schemas"]["SideBySide"];
                 };
             };
             /** @description Something sent is not understood. */
@@ -7007,6 +8185,131 @@ export interface operations {
             };
         };
     };
+    add_device_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceNote"];
+            };
+        };
+        responses: {
+            /** @description It is kept. */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceNote"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     draw: {
         parameters: {
             query?: never;
@@ -7114,6 +8417,131 @@ export interface operations {
             };
             /** @description Too much is being computed already, or it was called off. */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_drill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Drill"];
+            };
+        };
+        responses: {
+            /** @description It is kept. */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Drill"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10406,6 +11834,123 @@ export interface operations {
             };
         };
     };
+    setup_drills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindingsAsk"];
+            };
+        };
+        responses: {
+            /** @description A failure after the other. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Drilled"][];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     evening: {
         parameters: {
             query?: never;
@@ -10812,6 +12357,123 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hand_overs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindingsAsk"];
+            };
+        };
+        responses: {
+            /** @description A radio after the other; none where one device alone serves. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOverAt"][];
                 };
             };
             /** @description Something sent is not understood. */
@@ -11749,6 +13411,245 @@ export interface operations {
             };
         };
     };
+    run_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The run sheet. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_tick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TickAsk"];
+            };
+        };
+        responses: {
+            /** @description The run sheet as it then stands. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     look_at_changes: {
         parameters: {
             query?: never;
@@ -12400,6 +14301,454 @@ export interface operations {
             };
         };
     };
+    list_watches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Watches and notes. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Watches"];
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_watch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/jsonl": string;
+            };
+        };
+        responses: {
+            /** @description It is kept. */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchSummary"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_watch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                watch: components["schemas"]["WatchId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Days, and what they show. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchTold"];
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_watch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                watch: components["schemas"]["WatchId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is gone. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    watch_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                watch: components["schemas"]["WatchId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The log, a JSON object a line. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/jsonl": string;
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     way: {
         parameters: {
             query?: never;
@@ -12734,6 +15083,116 @@ export interface operations {
                 };
             };
             /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kit_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Kit by kit. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitRecord"][];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13431,6 +15890,120 @@ export interface operations {
             };
         };
     };
+    make_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordAsk"];
+            };
+        };
+        responses: {
+            /** @description The password. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewPassword"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     phone_view: {
         parameters: {
             query?: {
@@ -13953,6 +16526,120 @@ export interface operations {
             };
             /** @description No space left; nothing was stored. */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    probe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProbeAsk"];
+            };
+        };
+        responses: {
+            /** @description What was seen. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Probed"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

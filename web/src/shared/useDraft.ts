@@ -52,12 +52,13 @@ export function useDraft<T>(options: {
   const copy = (value: T): T => JSON.parse(JSON.stringify(value)) as T
 
   function fill(value: T, revision: number) {
-    loading = true
-    const differs = JSON.stringify(value) !== JSON.stringify(edit.value)
-    edit.value = copy(value)
     base = revision
+    // What is shown already wakes nobody.
+    if (JSON.stringify(value) === JSON.stringify(edit.value)) return
+    loading = true
+    edit.value = copy(value)
     loading = false
-    if (differs) filled.value += 1
+    filled.value += 1
   }
 
   function shelve() {

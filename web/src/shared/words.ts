@@ -103,6 +103,9 @@ export const stopWord: Record<StopName, string> = {
   setups: 'Setups',
   rounds: 'Rounds',
   compare: 'Compare',
+  fit: 'Fit',
+  drills: 'Drills',
+  watch: 'Watch',
 }
 
 export const purposeWord: Record<Purpose, string> = {
@@ -121,3 +124,17 @@ export const purposeWord: Record<Purpose, string> = {
 
 /** Words as a sentence of their own: a capital at the front, a full stop at the end. */
 export const sentence = (words: string) => `${words.charAt(0).toUpperCase()}${words.slice(1)}.`
+
+/** Seconds as one reads them: 4.2 s, 38 s, 3 min 20 s, 3 h 5 min. */
+export function seconds(s: number): string {
+  if (s < 10) return `${Math.round(s * 10) / 10} s`
+  const whole = Math.round(s)
+  if (whole < 100) return `${whole} s`
+  const [count, large, small] = whole < 7200 ? [whole, 'min', 's'] : [Math.round(whole / 60), 'h', 'min']
+  return `${Math.floor(count / 60)} ${large}${count % 60 ? ` ${count % 60} ${small}` : ''}`
+}
+
+/** A moment, by day and minute. */
+export function when(iso: string): string {
+  return new Date(iso).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })
+}

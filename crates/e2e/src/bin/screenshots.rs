@@ -74,7 +74,7 @@ async fn main() {
     bench.picture(&folder.join("trial.png")).await;
 
     bench.open_home(home, "Setups").await;
-    bench.dock("What was learnt").await;
+    bench.dock("Learnt").await;
     bench.see("off in the middle").await;
     bench.press("how well places are known").await;
     bench.see("sure to 2.5 dB").await;
@@ -84,6 +84,18 @@ async fn main() {
     bench.see("What counts how much").await;
     bench.see_in("main table", "beyond the noise").await;
     bench.picture(&folder.join("compare.png")).await;
+
+    bench.open_home(home, "Fit").await;
+    bench.click("//nav[@aria-label='Setups']//button[contains(., 'pottery wired')]").await;
+    bench.click("//nav[@aria-label='Steps']//button[contains(., 'Lay Cat 6')]").await;
+    bench.see("drip loop").await;
+    bench.picture(&folder.join("fit.png")).await;
+    bench.open_home(home, "Drills").await;
+    bench.see_in(".cards", "Pull the cable that feeds Pottery point").await;
+    bench.picture(&folder.join("drills.png")).await;
+    bench.open_home(home, "Watch").await;
+    bench.see("drops at 19 to 21 h").await;
+    bench.picture(&folder.join("watch.png")).await;
     bench.close().await;
 
     let phone = Bench::demo(PHONE).await;

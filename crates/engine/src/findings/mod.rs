@@ -132,8 +132,7 @@ impl Case<'_> {
 
     /// The room that a device stands in.
     fn room_of(&self, device: &Device) -> Option<&crate::geometry::PlanRoom> {
-        let level = self.plan.level_index(device.at.level_id)?;
-        self.plan.room_at(level, device.at.x_m.get(), device.at.y_m.get())
+        self.plan.room_of(&device.at)
     }
 }
 

@@ -157,4 +157,8 @@ rules! {
     HotInside, CommonPractice, 0.3, "Heat that can't leave makes kit slow down, restart and age.";
     /// Firmware left behind.
     FirmwareBehind, CommonPractice, 0.4, "Kit of one family works together as its oldest member does, and old firmware has known holes.";
+    /// More than one device that hands out addresses.
+    TwoAddressServers, CommonPractice, 1.0, "Two that hand out addresses in one network fail now and then, which is worse than always.";
+    /// An address that two may come to have.
+    AddressClash, CommonPractice, 0.8, "Whoever shares an address is reached by chance: its settings, its calls, its printer come and go.";
 }

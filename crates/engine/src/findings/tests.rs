@@ -2,8 +2,8 @@
 #![allow(clippy::unwrap_used)]
 
 use busy_hen_home::{
-    Activity, CableClass, Circuit, DeviceId, Doors, FamilyDevice, Firmware, Level, Mode, Neighbour, NeighbourId,
-    PowerLineClass, SetupId, Steering, Tenure, TestKind, Uplink, UseId, Via,
+    Activity, AddressRange, CableClass, Circuit, DeviceId, Doors, FamilyDevice, Firmware, Level, Mode, Neighbour,
+    NeighbourId, PowerLineClass, SetupId, Steering, Tenure, TestKind, Uplink, UseId, Via,
 };
 use busy_hen_units::{Dbm, Megahertz, Metres};
 use jiff::civil::date;
@@ -380,7 +380,48 @@ const CASES: &[(Rule, Change, Change)] = &[
             home.setups[0].devices[0].firmware = Some(Firmware { version: "1.3".into(), from: Some(date(2026, 3, 1)) });
         },
     ),
+    (
+        Rule::TwoAddressServers,
+        |home| {
+            home.setups[0].devices[0].hands_out = range("192.168.1.100", "192.168.1.199");
+            home.setups[0].devices[1].hands_out = range("192.168.1.200", "192.168.1.220");
+        },
+        |home| home.setups[0].devices[0].hands_out = range("192.168.1.100", "192.168.1.199"),
+    ),
+    (
+        Rule::AddressClash,
+        |home| {
+            home.setups[0].devices[0].hands_out = range("192.168.1.100", "192.168.1.199");
+            home.setups[0].devices[1].settings_address = "192.168.1.150:8080".into();
+        },
+        |home| {
+            home.setups[0].devices[0].hands_out = range("192.168.1.100", "192.168.1.199");
+            home.setups[0].devices[0].settings_address = "192.168.1.1".into();
+            home.setups[0].devices[1].settings_address = "192.168.1.2".into();
+        },
+    ),
 ];
+
+fn range(from: &str, to: &str) -> Option<AddressRange> {
+    Some(AddressRange { from: from.parse().unwrap(), to: to.parse().unwrap() })
+}
+
+#[test]
+fn routers_one_behind_the_other_may_both_hand_out_addresses_from_ranges_apart() {
+    let two = |from: &str, to: &str| {
+        let (from, to) = (from.to_owned(), to.to_owned());
+        let all = found(move |home: &mut Home| {
+            let devices = &mut home.setups[0].devices;
+            devices[1].mode = Mode::Router;
+            devices[0].hands_out = range("192.168.1.100", "192.168.1.199");
+            devices[1].hands_out = range(&from, &to);
+        });
+        all.into_iter().find(|own| own.rule == Rule::TwoAddressServers).map(|own| own.what)
+    };
+    let what = two("192.168.1.150", "192.168.1.250").expect("they overlap");
+    assert!(what.contains("overlap"), "{what}");
+    assert_eq!(two("192.168.2.100", "192.168.2.199"), None);
+}
 
 #[test]
 fn each_rule_is_found_where_the_mistake_was_made_and_nowhere_else() {

@@ -6,7 +6,9 @@ use busy_hen_home::{Device, Mode, Setup, Steering, TestKind};
 
 use super::{Case, Found, Rule};
 use crate::catalogue::clients;
+use crate::counted::capitalised;
 use crate::needs::running_line;
+use crate::parts::ports::plug_in;
 use crate::path::hops::HopKind;
 use crate::predict::Model;
 
@@ -20,19 +22,14 @@ pub(super) fn look(case: &Case<'_>, found: &mut Vec<Found>) {
     fixed_on_air(case, found);
     queue(case, found);
     firmware(case, found);
+    addresses(case, found);
     if case.question.reach == TestKind::Internet {
         let line = running_line(&case.home.brief, case.question.day).filter(|line| line.is_too_little());
         if let Some(line) = line {
-            let told = format!("{}.", capital(&line.told));
+            let told = format!("{}.", capitalised(&line.told));
             found.push(Found::new(Rule::BeyondPlan, None, told));
         }
     }
-}
-
-/// A sentence's first letter as a capital.
-fn capital(words: &str) -> String {
-    let mut letters = words.chars();
-    letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
 }
 
 fn second_router(case: &Case<'_>, device: &Device, found: &mut Vec<Found>) {
@@ -143,10 +140,7 @@ fn single_point(case: &Case<'_>, found: &mut Vec<Found>) {
 fn fixed_on_air(case: &Case<'_>, found: &mut Vec<Found>) {
     for own in case.home.brief.devices.iter().filter(|own| own.fixed) {
         let by_air = clients::find(&own.class).is_some_and(|client| client.port_mbps.is_none());
-        let port = case.setup.devices.iter().find(|device| {
-            case.room_of(device).is_some_and(|room| Some(room.id) == own.room_id)
-                && device.uplink.as_ref().is_none_or(|up| !up.via.is_radio())
-        });
+        let port = own.room_id.and_then(|room| plug_in(case.setup, case.plan, room));
         if let Some(device) = port.filter(|_| by_air) {
             let name = if own.name.trim().is_empty() { "What stands still" } else { own.name.trim() };
             let what = format!("{name} goes by air beside {}, which has ports.", device.name);
@@ -174,6 +168,38 @@ fn queue(case: &Case<'_>, found: &mut Vec<Found>) {
         let gain = format!("{} answers after {then:.0} instead of {now:.0} ms under load", room.name);
         let queue = Found::new(Rule::LongQueue, Some(root), what).fix("let it keep the queue short", managed);
         found.push(Found { gain: Some(gain), ..queue });
+    }
+}
+
+/// Who hands out addresses, and whether two may come to have the same.
+fn addresses(case: &Case<'_>, found: &mut Vec<Found>) {
+    let devices = &case.setup.devices;
+    let servers = || devices.iter().filter_map(|own| Some((own, own.hands_out?)));
+    for (index, (device, range)) in servers().enumerate() {
+        let Some((first, other)) = servers().take(index).next() else { continue };
+        // A router behind a router has a network of its own, with a range of its own.
+        let own_network = device.mode == Mode::Router && device.uplink.is_some();
+        if range.overlaps(&other) || !own_network {
+            let how = if range.overlaps(&other) { "out of ranges that overlap" } else { "in one network" };
+            let what = format!("{} and {} both hand out addresses, {how}.", first.name, device.name);
+            let alone = case.with(device, |own| own.hands_out = None);
+            let told = Found::new(Rule::TwoAddressServers, Some(device), what);
+            found.push(told.fix(format!("let {} alone hand them out", first.name), alone));
+        }
+    }
+    for (index, device) in devices.iter().enumerate() {
+        let Some(address) = device.settings_ip() else { continue };
+        if let Some(other) = devices[..index].iter().find(|own| own.settings_ip() == Some(address)) {
+            let what = format!("The settings of {} and {} are both at {address}.", other.name, device.name);
+            found.push(Found::new(Rule::AddressClash, Some(device), what));
+        }
+        if let Some((server, range)) = servers().find(|(_, range)| range.holds(address)) {
+            let what = format!(
+                "The settings of {} are at {address}, which {} may hand out to another ({} to {}).",
+                device.name, server.name, range.from, range.to
+            );
+            found.push(Found::new(Rule::AddressClash, Some(device), what));
+        }
     }
 }
 

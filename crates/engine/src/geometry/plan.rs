@@ -212,6 +212,12 @@ impl Plan {
         Some(Point { x: position.x_m.get(), y: position.y_m.get(), z: level.z + position.height_m.get() })
     }
 
+    /// The room that something stands in; none outside of all rooms.
+    #[must_use]
+    pub fn room_of(&self, position: &Position) -> Option<&PlanRoom> {
+        self.room_at(self.level_index(position.level_id)?, position.x_m.get(), position.y_m.get())
+    }
+
     /// A place at hand height on a level.
     #[must_use]
     pub fn in_hand(&self, level: usize, x: f64, y: f64) -> Point {

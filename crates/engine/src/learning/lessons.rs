@@ -1,13 +1,15 @@
 //! What was learnt, in words: only what the readings can tell from all else, and in groups where they can't tell which.
 
 use busy_hen_home::{Band, DeviceId, SpotId, WallKey};
-use busy_hen_units::{Db, Megahertz};
+use busy_hen_units::{Db, Degrees, Megahertz};
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::evidence::{Unknown, material_of};
 use super::prior::{self, widths};
 use super::{Learnt, Path};
+use crate::catalogue::Material;
+use crate::counted::capitalised;
 use crate::geometry::Plan;
 use crate::propagation::Leans;
 
@@ -22,10 +24,23 @@ pub struct Lesson {
     pub more_db: Db,
     /// One standard deviation of that.
     pub sure_to_db: Db,
+    /// What the table says that it takes, at 5.5 GHz and square through; none where it is not about one material.
+    pub by_table_db: Option<Db>,
+    /// What it takes here, in the same way.
+    pub here_db: Option<Db>,
     /// Walls, openings and floors that it is about, to be shown on the drawing.
     pub parts: Vec<Leans>,
     /// The spot that it is about.
     pub spot_id: Option<SpotId>,
+}
+
+impl Lesson {
+    /// With what the table says of its material, and what that takes here: square through, and never less than nothing.
+    fn of_material(self, material: &Material) -> Self {
+        let by_table = material.loss(TOLD_AT, Degrees::new(0.0));
+        let here = Db::new((by_table + self.more_db).get().max(0.0));
+        Self { by_table_db: Some(by_table), here_db: Some(here), ..self }
+    }
 }
 
 /// What a lesson is about.
@@ -84,7 +99,8 @@ impl Known {
     }
 
     fn lesson(&self, about: About, told: String, parts: Vec<Leans>) -> Lesson {
-        Lesson { about, told, more_db: Db::new(self.mean), sure_to_db: Db::new(self.after), parts, spot_id: None }
+        let (more_db, sure_to_db) = (Db::new(self.mean), Db::new(self.after));
+        Lesson { about, told, more_db, sure_to_db, by_table_db: None, here_db: None, parts, spot_id: None }
     }
 
     /// "3 dB more", "1.5 dB less".
@@ -155,7 +171,9 @@ impl Learnt {
                             known.more(),
                             known.sure()
                         );
-                        list.push(known.lesson(About::Material, told, Vec::new()));
+                        let made_of = plan.walls.iter().filter(|wall| wall.material.key == *key);
+                        let parts = made_of.map(|wall| Leans::Wall(wall.key)).collect();
+                        list.push(known.lesson(About::Material, told, parts).of_material(material));
                     }
                 }
                 Unknown::Part(part, key) => {
@@ -186,7 +204,11 @@ impl Learnt {
                     name(part.1),
                     whole.sure()
                 );
-                list.push(whole.lesson(About::Part, told, vec![part.0]));
+                let lesson = whole.lesson(About::Part, told, vec![part.0]);
+                list.push(match material_of(plan, part.0) {
+                    Some(material) => lesson.of_material(material),
+                    None => lesson,
+                });
             } else if self.known(&part.2).mean.abs() > WORTH_A_WORD / 3.0 {
                 left.push(part);
             }
@@ -303,6 +325,8 @@ impl Learnt {
                 ),
                 more_db: Db::new(middle),
                 sure_to_db: Db::new(0.0),
+                by_table_db: None,
+                here_db: None,
                 parts: Vec::new(),
                 spot_id: None,
             }
@@ -318,6 +342,8 @@ impl Learnt {
                 told: format!("At the signals that were heard the air carries {percent:.0} % {word} than reckoned."),
                 more_db: Db::new(0.0),
                 sure_to_db: Db::new(0.0),
+                by_table_db: None,
+                here_db: None,
                 parts: Vec::new(),
                 spot_id: None,
             }
@@ -329,8 +355,7 @@ impl Learnt {
         let mut list: Vec<Lesson> = Vec::new();
         for path in &self.paths {
             let Some(observation) = self.observations.iter().find(|own| own.path == *path) else { continue };
-            let links = self.links(path.device, path.band, path.from);
-            let shadow = links.shadows(self, &self.near(path.to));
+            let shadow = self.links(path.device, path.band, path.from, "").shadow(&self.near(path.to));
             if shadow.abs() < SHADOWED || list.iter().any(|own| own.spot_id == Some(observation.spot)) {
                 continue;
             }
@@ -351,6 +376,8 @@ impl Learnt {
                 told,
                 more_db: Db::new(shadow),
                 sure_to_db: Db::new(0.0),
+                by_table_db: None,
+                here_db: None,
                 parts: Vec::new(),
                 spot_id: Some(observation.spot),
             });
@@ -375,6 +402,8 @@ impl Learnt {
                 ),
                 more_db: Db::new(own.off),
                 sure_to_db: Db::new(0.0),
+                by_table_db: None,
+                here_db: None,
                 parts: Vec::new(),
                 spot_id: Some(own.spot),
             }
@@ -422,9 +451,4 @@ pub fn part_name(plan: &Plan, part: Leans) -> String {
             format!("the floor under {}", level.map_or("a level", |own| own.name.as_str()))
         }
     }
-}
-
-fn capitalised(text: &str) -> String {
-    let mut chars = text.chars();
-    chars.next().map(|first| first.to_uppercase().chain(chars).collect()).unwrap_or_default()
 }

@@ -11,6 +11,7 @@ pub mod next;
 pub mod prior;
 
 use std::collections::HashMap;
+use std::hash::{DefaultHasher, Hash, Hasher};
 
 use busy_hen_home::{Band, DeviceId, Home, PerBand, RunId};
 use busy_hen_units::{Db, Megahertz};
@@ -23,7 +24,7 @@ use evidence::{AirShare, observe};
 pub use evidence::{By, Observation, Taken, Unknown};
 use fit::{Fit, Row};
 pub use prior::Path;
-use prior::{Nearness, alike, shadow, widths};
+use prior::{Nearness, Shared, alike, shadow, widths};
 
 /// Times that everything is predicted anew with what was learnt and fitted again: leaning changes as walls do.
 const PASSES: usize = 2;
@@ -41,9 +42,14 @@ pub struct Learnt {
     observations: Vec<Observation>,
     /// Links of the active observations.
     paths: Vec<Path>,
+    /// Where those lead, each place once, and which of them each link leads to.
+    places: Vec<Point>,
+    place_of: Vec<usize>,
     /// How far each of these lies off what the tables alone predict, dB.
     off_by_tables: Vec<f64>,
     air: AirLearnt,
+    /// Differs from that of anything else learnt.
+    pub(crate) fingerprint: u64,
 }
 
 /// What speeds taught of how well the medium is used.
@@ -125,7 +131,24 @@ impl Learnt {
             _ => fit.active.iter().map(|row| rows[*row].off).collect(),
         };
         let air = AirLearnt::of(shares);
-        Some(Self { means: fit.means(), fit, unknowns, observations, paths, off_by_tables, air })
+        let (mut places, mut place_of): (Vec<Point>, Vec<usize>) = (Vec::new(), Vec::with_capacity(paths.len()));
+        for path in &paths {
+            let known = places.iter().position(|own| *own == path.to);
+            place_of.push(known.unwrap_or(places.len()));
+            if known.is_none() {
+                places.push(path.to);
+            }
+        }
+        let means = fit.means();
+        let mut hasher = DefaultHasher::new();
+        for path in &paths {
+            (path.device, path.band).hash(&mut hasher);
+            let ends = [path.from, path.to].into_iter().flat_map(|own| [own.x, own.y, own.z]);
+            ends.for_each(|number| number.to_bits().hash(&mut hasher));
+        }
+        means.iter().chain(fit.weights().iter()).for_each(|number| number.to_bits().hash(&mut hasher));
+        let fingerprint = hasher.finish();
+        Some(Self { means, fit, unknowns, observations, paths, places, place_of, off_by_tables, air, fingerprint })
     }
 
     /// Mean of an unknown, in its standard deviations; zero of what no reading leans on.
@@ -211,41 +234,39 @@ impl Learnt {
     /// How much more a link loses than the corrected house says: by its radio, the test device, furniture, and what stands near.
     #[must_use]
     pub fn more(&self, path: &Path, client: &str) -> Db {
-        let links = self.links(path.device, path.band, path.from);
-        links.at(self, path.to, client, &self.near(path.to))
+        self.links(path.device, path.band, path.from, client).at(path.to, &self.near(path.to))
     }
 
     /// How much more a hop from one device to another loses than the corrected house says: what all paths lose, and the sender.
     #[must_use]
     pub fn more_of_hop(&self, path: &Path) -> Db {
-        Db::new(self.mean(&Unknown::Radio(path.device, path.band)) * prior::RADIO_DB + self.everywhere(path))
+        let (home, a_metre) = self.everywhere();
+        Db::new(self.mean(&Unknown::Radio(path.device, path.band)) * prior::RADIO_DB + home + a_metre * path.length())
     }
 
-    fn everywhere(&self, path: &Path) -> f64 {
-        self.mean(&Unknown::Home) * prior::HOME_DB
-            + self.mean(&Unknown::Clutter) * prior::CLUTTER_DB_A_METRE * path.length()
+    /// What all paths lose more, dB, and each metre of them, dB/m.
+    fn everywhere(&self) -> (f64, f64) {
+        (self.mean(&Unknown::Home) * prior::HOME_DB, self.mean(&Unknown::Clutter) * prior::CLUTTER_DB_A_METRE)
     }
 
-    /// What all links of a radio of a device standing there share with the observations.
+    /// What all links of a radio of a device standing there have in common, to a test device of this key.
     #[must_use]
-    pub fn links(&self, device: DeviceId, band: Band, from: Point) -> Links {
+    pub fn links(&self, device: DeviceId, band: Band, from: Point, client: &str) -> Links {
         let own = Path { device, band, from, to: from };
-        let alike = self.paths.iter().map(|path| alike(path, &own)).collect();
-        Links { own, alike, radio: self.mean(&Unknown::Radio(device, band)) * prior::RADIO_DB }
+        let (home, a_metre) = self.everywhere();
+        let radio = self.mean(&Unknown::Radio(device, band)) * prior::RADIO_DB;
+        let client = self.mean(&Unknown::Client(client.to_owned())) * prior::CLIENT_DB;
+        let mut shadows = vec![Shared::default(); self.places.len()];
+        for ((path, place), weight) in self.paths.iter().zip(&self.place_of).zip(self.fit.weights().iter()) {
+            shadows[*place].add(Shared::of(alike(path, &own)), *weight);
+        }
+        Links { from, always: radio + client + home, a_metre, shadows }
     }
 
-    /// How near a place is to each observation.
+    /// How near a place is to each that was observed.
     #[must_use]
     pub fn near(&self, at: Point) -> Vec<Nearness> {
-        // Observations at one spot follow one another: each spot is looked at once.
-        let mut list: Vec<Nearness> = Vec::with_capacity(self.paths.len());
-        for (index, path) in self.paths.iter().enumerate() {
-            list.push(match index.checked_sub(1) {
-                Some(last) if self.paths[last].to == path.to => list[last],
-                _ => Nearness::of(path.to, at),
-            });
-        }
-        list
+        self.places.iter().map(|place| Nearness::of(*place, at)).collect()
     }
 
     /// What is left of how far a link was unsure, once the readings are in: 1 where they say nothing, 0 where all is known. `leans` are
@@ -278,27 +299,28 @@ impl Learnt {
     }
 }
 
-/// What the links of a radio share with observations.
+/// What all links of a radio have in common.
 #[derive(Debug, Clone)]
 pub struct Links {
-    own: Path,
-    alike: Vec<f64>,
-    radio: f64,
+    from: Point,
+    /// What they lose more wherever they lead, dB.
+    always: f64,
+    /// ... and each metre of them, dB/m.
+    a_metre: f64,
+    /// What their shadows share with what was observed at each place.
+    shadows: Vec<Shared>,
 }
 
 impl Links {
-    /// How much more the link to a place loses than the corrected house says.
+    /// How much more the link to a place, which is so near to those observed, loses than the corrected house says.
     #[must_use]
-    pub fn at(&self, learnt: &Learnt, to: Point, client: &str, near: &[Nearness]) -> Db {
-        let path = Path { to, ..self.own };
-        let client = learnt.mean(&Unknown::Client(client.to_owned())) * prior::CLIENT_DB;
-        Db::new(self.radio + client + learnt.everywhere(&path) + self.shadows(learnt, near))
+    pub fn at(&self, to: Point, near: &[Nearness]) -> Db {
+        Db::new(self.always + self.a_metre * self.from.distance(&to).get() + self.shadow(near))
     }
 
     /// What stands near a place takes, dB.
-    fn shadows(&self, learnt: &Learnt, near: &[Nearness]) -> f64 {
-        let each = near.iter().zip(&self.alike).zip(learnt.fit.weights().iter());
-        each.map(|((near, alike), weight)| near.covariance(*alike) * weight).sum()
+    fn shadow(&self, near: &[Nearness]) -> f64 {
+        near.iter().zip(&self.shadows).map(|(near, shared)| near.covariance(*shared)).sum()
     }
 }
 

@@ -70,8 +70,7 @@ impl Path {
     /// Its length, m.
     #[must_use]
     pub fn length(&self) -> f64 {
-        let (a, b) = (self.from, self.to);
-        ((a.x - b.x).powi(2) + (a.y - b.y).powi(2) + (a.z - b.z).powi(2)).sqrt()
+        self.from.distance(&self.to).get()
     }
 }
 
@@ -112,11 +111,31 @@ impl Nearness {
         Self { short: near(a, b, REACH_M), long: near(a, b, LAW_REACH_M) }
     }
 
-    /// Covariance of the shadows of two links that are this much alike, dB^2.
+    /// Covariance of the shadows of two links that share so much.
     #[must_use]
-    pub fn covariance(self, alike: f64) -> f64 {
-        let short = PLACE_DB * PLACE_DB + LINK_DB * LINK_DB * alike;
-        short * self.short + LAW_DB * LAW_DB * alike * self.long
+    pub fn covariance(self, shared: Shared) -> f64 {
+        shared.short * self.short + shared.long * self.long
+    }
+}
+
+/// How much the shadows of two links share at one place, dB^2; of several, how much in sum.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Shared {
+    short: f64,
+    long: f64,
+}
+
+impl Shared {
+    /// Of two links that are this much alike.
+    #[must_use]
+    pub fn of(alike: f64) -> Self {
+        Self { short: PLACE_DB * PLACE_DB + LINK_DB * LINK_DB * alike, long: LAW_DB * LAW_DB * alike }
+    }
+
+    /// With so many times as much of another.
+    pub fn add(&mut self, other: Self, times: f64) {
+        self.short += other.short * times;
+        self.long += other.long * times;
     }
 }
 
@@ -126,5 +145,5 @@ impl Nearness {
 /// Exponential correlation with distance (Gudmundson 1991, from memory).
 #[must_use]
 pub fn shadow(a: &Path, b: &Path) -> f64 {
-    Nearness::of(a.to, b.to).covariance(alike(a, b))
+    Nearness::of(a.to, b.to).covariance(Shared::of(alike(a, b)))
 }

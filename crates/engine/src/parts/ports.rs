@@ -1,11 +1,13 @@
 //! Which cable goes to which port, and what feeds what.
 
-use busy_hen_home::{Device, DeviceId, Setup, Via};
+use busy_hen_home::{Device, DeviceId, RoomId, Setup, Via};
 use busy_hen_units::{MbitPerSec, Watts};
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::catalogue::{Catalogue, Kit};
+use crate::counted::counted;
+use crate::geometry::Plan;
 
 /// The ports of a device towards the home.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -55,6 +57,14 @@ pub enum FedBy {
     InjectorInBox,
     /// An injector that is still to be bought.
     InjectorToBuy,
+}
+
+/// A device in a room that something can be plugged into: one that is itself not fed by air.
+#[must_use]
+pub fn plug_in<'a>(setup: &'a Setup, plan: &Plan, room: RoomId) -> Option<&'a Device> {
+    let stands_here = |device: &&Device| plan.room_of(&device.at).is_some_and(|own| own.id == room);
+    let by_air = |device: &Device| device.uplink.as_ref().is_some_and(|up| up.via.is_radio());
+    setup.devices.iter().filter(stands_here).find(|device| !by_air(device))
 }
 
 /// Whether something goes by a wire into a port of the device upstream.
@@ -139,10 +149,14 @@ fn short(device: &Device, kit: &Kit, used: &[UsedPort], needs: Watts, twice: Opt
         let told = match (ports, used.len()) {
             (0, _) => format!("{name} has no port towards the home, and {} to it.", go(used.len())),
             (_, cables) if cables <= usize::from(ports) => {
-                format!("{name} has {}, and a cable goes to one beyond them.", count(ports.into(), "port"))
+                format!("{name} has {}, and a cable goes to one beyond them.", counted(ports.into(), "port"))
             }
             _ => {
-                format!("{name} has {} and {} to it: a switch makes more.", count(ports.into(), "port"), go(used.len()))
+                format!(
+                    "{name} has {} and {} to it: a switch makes more.",
+                    counted(ports.into(), "port"),
+                    go(used.len())
+                )
             }
         };
         return (told, false);
@@ -152,7 +166,7 @@ fn short(device: &Device, kit: &Kit, used: &[UsedPort], needs: Watts, twice: Opt
         _ if fed > usize::from(kit.facts.feeding_ports) => {
             format!(
                 "{fed} devices are to be fed by {name}, and {} of it feed.",
-                count(kit.facts.feeding_ports.into(), "port")
+                counted(kit.facts.feeding_ports.into(), "port")
             )
         }
         Some(gives) if needs > gives => {
@@ -166,8 +180,4 @@ fn short(device: &Device, kit: &Kit, used: &[UsedPort], needs: Watts, twice: Opt
 
 fn go(cables: usize) -> String {
     if cables == 1 { "1 cable goes".into() } else { format!("{cables} cables go") }
-}
-
-fn count(number: usize, thing: &str) -> String {
-    if number == 1 { format!("1 {thing}") } else { format!("{number} {thing}s") }
 }

@@ -9,6 +9,7 @@ pub mod evening;
 pub mod explained;
 pub mod forecast;
 mod grid;
+pub mod handover;
 pub mod layers;
 pub mod ledger;
 pub mod losses;
@@ -20,6 +21,7 @@ mod taught;
 pub mod unknowns;
 
 pub use busy_hen_home::Range;
+use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
 use busy_hen_home::{Band, DeviceId, Doors, Home, RoomId, Setup, Situation, TestKind};
@@ -30,6 +32,7 @@ use utoipa::ToSchema;
 
 use crate::catalogue::Client;
 use crate::geometry::{Plan, Point};
+use crate::kept::Bounded;
 use crate::learning::{Learnt, Path, evidence};
 use crate::needs::{Need, ServiceStep, busy_need, room_need};
 use crate::path::call::CallQuality;
@@ -41,7 +44,7 @@ use crate::propagation::{AllWaves, Lean, PreparedHouses, Sight};
 use crate::spectrum::channels::band_of;
 pub use doubt::of_house;
 pub use evaluator::{Evaluator, Losses, Middle};
-use signals::{Lit, Signals};
+use signals::{Lit, Signals, hash_sender};
 use taught::Taught;
 
 /// What is known before a question is asked: what was worked out before, which changes no answer, and what readings taught, which does.
@@ -52,8 +55,23 @@ pub struct Kept {
     /// Houses at a frequency.
     pub houses: Arc<PreparedHouses>,
     signals: Arc<Signals>,
+    /// What is left of how far links are unsure.
+    unsure: Arc<Unsure>,
     /// What readings taught of the home.
     pub learnt: Option<Arc<Learnt>>,
+}
+
+/// How many links' unsureness is kept: some tens of devices, heard everywhere in a large home.
+const UNSURE_KEPT: usize = 200_000;
+
+/// What is left of how far links are unsure, by what it follows from.
+#[derive(Debug)]
+struct Unsure(Bounded<u64, f64>);
+
+impl Default for Unsure {
+    fn default() -> Self {
+        Self(Bounded::new(UNSURE_KEPT))
+    }
 }
 
 impl Kept {
@@ -71,6 +89,29 @@ impl Kept {
             None => Plan::new(&home.house, home.units),
         }
     }
+}
+
+/// A setup as a network in the house as readings have it, without a look at any room.
+#[must_use]
+pub fn network_of<'a>(home: &'a Home, setup: &Setup, plan: &Plan, question: &Question, kept: &Kept) -> Network<'a> {
+    let waves = AllWaves::keeping(plan, question.doors, &kept.houses, plan.fingerprint());
+    network_over(&waves, home, setup, question, kept)
+}
+
+fn network_over<'a>(
+    waves: &AllWaves<'_>,
+    home: &'a Home,
+    setup: &Setup,
+    question: &Question,
+    kept: &Kept,
+) -> Network<'a> {
+    let learnt = kept.learnt.as_deref();
+    let between = |nodes: &[Node], (upstream, own): (usize, usize), frequency| {
+        let (upstream, own) = (&nodes[upstream], &nodes[own]);
+        let path = Path { device: upstream.id, band: band_of(frequency), from: upstream.at, to: own.at };
+        loss_between(waves, upstream, own, frequency) + taught::of_hop(learnt, &path)
+    };
+    Network::over_losses(home, setup, waves.plan, (question.day, question.reach), &between, &kept.tables)
 }
 
 /// What is asked of a model.
@@ -167,13 +208,7 @@ impl<'a> Model<'a> {
         let fingerprint = plan.fingerprint();
         let waves = AllWaves::keeping(plan, question.doors, &kept.houses, fingerprint);
         let learnt = kept.learnt.as_deref();
-        let between = |nodes: &[Node], (upstream, own): (usize, usize), frequency| {
-            let (upstream, own) = (&nodes[upstream], &nodes[own]);
-            let path = Path { device: upstream.id, band: band_of(frequency), from: upstream.at, to: own.at };
-            loss_between(&waves, upstream, own, frequency) + taught::of_hop(learnt, &path)
-        };
-        let when = (question.day, question.reach);
-        let network = Network::over_losses(home, setup, plan, when, &between, &kept.tables);
+        let network = network_over(&waves, home, setup, &question, kept);
         let (mut lit, mut taught) = (Vec::new(), None);
         let mut evaluator = Evaluator::new(network, &question, &kept.tables, |network, accesses| {
             let radios = accesses.iter().filter(|access| access.port.is_none());
@@ -241,14 +276,23 @@ impl<'a> Model<'a> {
     pub(crate) fn losses_unsure(&self, at: Point) -> Losses {
         let mut losses = self.losses(at);
         if let Some(learnt) = self.kept.learnt.as_deref() {
-            losses.unsure = (0..self.lit.len())
-                .map(|access| {
-                    let path = self.path(access, at);
-                    learnt.unsure_part(&path, &evidence::leans(self, access, self.question.client.key, &path))
-                })
-                .collect();
+            losses.unsure = (0..self.lit.len()).map(|access| self.unsure_part(learnt, access, at)).collect();
         }
         losses
+    }
+
+    /// What is left of how far the link of an access to a place is unsure, 1 to 0. It is kept: while one device is dragged, the links
+    /// of the others stay as they are.
+    fn unsure_part(&self, learnt: &Learnt, access: usize, at: Point) -> f64 {
+        let path = self.path(access, at);
+        let work = || learnt.unsure_part(&path, &evidence::leans(self, access, self.client_key(), &path));
+        let own = &self.evaluator.accesses[access];
+        let mut hasher = DefaultHasher::new();
+        (self.fingerprint, learnt.fingerprint, self.waves.doors as u8, self.client_key()).hash(&mut hasher);
+        (path.device, path.band).hash(&mut hasher);
+        hash_sender(&self.network().nodes[own.node], &mut hasher);
+        [own.block.centre.get(), at.x, at.y, at.z].iter().for_each(|number| number.to_bits().hash(&mut hasher));
+        self.kept.unsure.0.get_or_make(hasher.finish(), |_| 1, work)
     }
 
     /// One standard deviation of how far the signal that serves at a place may be off; none where nothing serves.
@@ -256,11 +300,8 @@ impl<'a> Model<'a> {
     pub fn sure(&self, at: Point) -> Option<Db> {
         let losses = self.losses(at).middle;
         let (index, _) = self.evaluator.join(&losses)?;
-        let unsure = self.learnt().map_or(1.0, |learnt| {
-            let path = self.path(index, at);
-            learnt.unsure_part(&path, &evidence::leans(self, index, self.client_key(), &path))
-        });
-        (index < self.lit.len()).then(|| doubt::of_signal(losses[index]) * unsure)
+        let unsure = |learnt| self.unsure_part(learnt, index, at);
+        (index < self.lit.len()).then(|| doubt::of_signal(losses[index]) * self.learnt().map_or(1.0, unsure))
     }
 
     /// The signal of an access at a place, and one standard deviation of how far that may be off.

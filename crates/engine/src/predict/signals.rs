@@ -78,6 +78,20 @@ impl Signals {
     }
 }
 
+/// Adds what a device's losses follow from to a hash: its place, its aerials, what it stands in.
+pub(super) fn hash_sender(node: &Node, hasher: &mut DefaultHasher) {
+    let aerial = match node.aerial {
+        Aerial::BuiltIn => [0.0; 4],
+        Aerial::Rods { gain_dbi, lean, towards } => [1.0 + gain_dbi.get(), lean.get(), towards.get(), 0.0],
+        Aerial::Sector { gain_dbi, width, height, towards } => {
+            [-gain_dbi.get(), width.get(), height.get(), towards.get()]
+        }
+    };
+    let place = [node.at.x, node.at.y, node.at.z];
+    place.into_iter().chain(aerial).for_each(|number| number.to_bits().hash(hasher));
+    (node.enclosure as u8).hash(hasher);
+}
+
 impl Field<'_, '_> {
     fn key(&self) -> DefaultHasher {
         let mut hasher = DefaultHasher::new();
@@ -88,17 +102,8 @@ impl Field<'_, '_> {
 
     fn key_of(&self, node: &Node, frequencies: &[Megahertz]) -> u64 {
         let mut hasher = self.key();
-        let aerial = match node.aerial {
-            Aerial::BuiltIn => [0.0; 4],
-            Aerial::Rods { gain_dbi, lean, towards } => [1.0 + gain_dbi.get(), lean.get(), towards.get(), 0.0],
-            Aerial::Sector { gain_dbi, width, height, towards } => {
-                [-gain_dbi.get(), width.get(), height.get(), towards.get()]
-            }
-        };
-        let place = [node.at.x, node.at.y, node.at.z];
-        let numbers = place.into_iter().chain(aerial).chain(frequencies.iter().map(|f| f.get()));
-        numbers.for_each(|number| number.to_bits().hash(&mut hasher));
-        (node.enclosure as u8).hash(&mut hasher);
+        hash_sender(node, &mut hasher);
+        frequencies.iter().for_each(|frequency| frequency.get().to_bits().hash(&mut hasher));
         hasher.finish()
     }
 

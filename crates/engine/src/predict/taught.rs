@@ -10,7 +10,6 @@ use crate::path::network::{Access, Network};
 /// What was learnt, ready for the radios that a client may join.
 pub struct Taught<'a> {
     learnt: &'a Learnt,
-    client: &'a str,
     /// Radio by radio, in the order of the accesses.
     links: Vec<Links>,
 }
@@ -18,20 +17,20 @@ pub struct Taught<'a> {
 impl<'a> Taught<'a> {
     /// For the radios of a network.
     #[must_use]
-    pub fn new(learnt: &'a Learnt, network: &Network<'_>, accesses: &[Access], client: &'a str) -> Self {
+    pub fn new(learnt: &'a Learnt, network: &Network<'_>, accesses: &[Access], client: &str) -> Self {
         let radios = accesses.iter().filter(|access| access.port.is_none());
         let links = radios.map(|access| {
             let node = &network.nodes[access.node];
-            learnt.links(node.id, access.band, node.at)
+            learnt.links(node.id, access.band, node.at, client)
         });
-        Self { learnt, client, links: links.collect() }
+        Self { learnt, links: links.collect() }
     }
 
     /// How much more each radio's link to a place loses.
     #[must_use]
     pub fn more(&self, at: Point) -> Vec<Db> {
         let near = self.learnt.near(at);
-        self.links.iter().map(|links| links.at(self.learnt, at, self.client, &near)).collect()
+        self.links.iter().map(|links| links.at(at, &near)).collect()
     }
 
     /// Adds it to losses, which have the radios first.

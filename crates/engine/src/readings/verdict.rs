@@ -42,6 +42,8 @@ pub struct Candidate {
     pub letter: String,
     /// Rooms that need something, those whose need is met (measured where it was, else predicted), and those judged by measurement.
     pub needs: (usize, usize, usize),
+    /// Spots that were measured, whatever is needed there.
+    pub spots_measured: usize,
     /// The room that gets least of what it needs, and what part of it.
     pub worst: Option<(String, f64)>,
     /// What it costs to buy; none where a price is missing.
@@ -62,6 +64,13 @@ pub struct Candidate {
     pub retest: Vec<String>,
     /// Whether every setting of its router is within reach.
     pub full_control: bool,
+}
+
+impl Candidate {
+    /// Whether what decides was measured: rooms with a need, or, where nothing is needed, any.
+    fn is_measured(&self) -> bool {
+        if self.needs.0 > 0 { self.needs.2 > 0 } else { self.spots_measured > 0 }
+    }
 }
 
 /// The choice.
@@ -92,31 +101,49 @@ pub fn choose(candidates: &[Candidate], weights: Weights, like_for_like: bool) -
     let Some(best) = best_of(&able, weights) else { return Choice::default() };
     let others = || candidates.iter().filter(|own| own.id != best.id);
     let enough = !matches!(&best.against, Some(own) if matches!(own.call, Call::CantTell { .. }));
-    let measured = best.needs.2 > 0 && !best.made_up && enough && (like_for_like || best.against.is_none());
+    let measured = best.is_measured() && !best.made_up && enough && (like_for_like || best.against.is_none());
     let mut sentences = vec![needs_told(best, candidates)];
     sentences.extend(worst_told(best));
-    sentences.push(price_told(best, &able));
+    sentences.push(price_told(best, &able, weights));
     sentences.push(weak_told(best));
     let mut otherwise = Vec::new();
     for other in others() {
-        let mut when: Vec<&str> = Vec::new();
         let alone = |price, speed, steadiness, ease| Weights { price, speed, steadiness, ease };
-        let wins = |weights: Weights| best_of(&able, weights).is_some_and(|own| own.id == other.id);
+        // A draw wins nothing.
+        let wins = |weights: Weights| {
+            best_of(&able, weights).is_some_and(|own| own.id == other.id)
+                && merit(other, &able, weights) > merit(best, &able, weights) + 1e-9
+        };
+        let both_known = other.spread.is_some() && best.spread.is_some();
         let cases = [
-            (alone(3, 0, 0, 0), "if price decided"),
-            (alone(0, 3, 0, 0), "if speed decided"),
-            (alone(0, 0, 3, 0), "if steadiness decided"),
-            (alone(0, 0, 0, 3), "if ease decided"),
+            (wins(alone(3, 0, 0, 0)), "if price decided"),
+            (wins(alone(0, 3, 0, 0)), "if speed decided"),
+            (both_known && wins(alone(0, 0, 3, 0)), "if steadiness decided"),
+            (wins(alone(0, 0, 0, 3)), "if ease decided"),
         ];
-        when.extend(cases.into_iter().filter(|(weights, _)| wins(*weights)).map(|(_, told)| told));
+        let mut when: Vec<String> =
+            cases.into_iter().filter(|(holds, _)| *holds).map(|(_, told)| told.to_owned()).collect();
+        if let Some((price, least)) = other.price.zip(best.price).filter(|(price, least)| price > least)
+            && wins(Weights { price: 0, ..weights })
+        {
+            when.push(format!("if {:.0} more may be spent", price - least));
+        }
+        if other.burden.1 > best.burden.1 && wins(Weights { ease: 0, ..weights }) {
+            let holes = other.burden.1;
+            when.push(if holes == 1 {
+                "if a hole may be drilled".into()
+            } else {
+                format!("if {holes} holes may be drilled")
+            });
+        }
         // What the line holds back in both shows once the line is out of the way.
         if other.ratio_past_the_line > FASTER_LINE * best.ratio_past_the_line
             && other.predicted_ratio <= FASTER_LINE * best.predicted_ratio
         {
-            when.push("with a faster line");
+            when.push("with a faster line".to_owned());
         }
         if other.full_control && !best.full_control {
-            when.push("if every setting must be within reach");
+            when.push("if every setting must be within reach".to_owned());
         }
         if !when.is_empty() {
             otherwise.push(format!("{} would be the one {}.", other.name, when.join(", or ")));
@@ -152,8 +179,13 @@ fn best_of<'c>(able: &[&'c Candidate], weights: Weights) -> Option<&'c Candidate
     best.map(|(own, _)| own)
 }
 
-/// Merits as logarithms, each weighted.
+/// Merits as logarithms, each weighted and summed.
 fn merit(own: &Candidate, able: &[&Candidate], weights: Weights) -> f64 {
+    merits(own, able, weights).iter().map(|(_, worth)| worth).sum()
+}
+
+/// Merits as logarithms, each weighted, with what one would be kept for.
+fn merits(own: &Candidate, able: &[&Candidate], weights: Weights) -> [(&'static str, f64); 4] {
     let cheapest = able.iter().filter_map(|own| own.price).fold(f64::INFINITY, f64::min);
     let dearest = able.iter().filter_map(|own| own.price).fold(0.0, f64::max);
     // What is not priced is taken to cost as much as the dearest.
@@ -163,10 +195,22 @@ fn merit(own: &Candidate, able: &[&Candidate], weights: Weights) -> f64 {
     let steady = |own: &Candidate| own.spread.unwrap_or(0.1).max(0.02);
     let of_steadiness = -(steady(own) / 0.1).ln().clamp(-1.0, 2.0);
     let of_ease = -0.2 * own.burden.0 as f64 - 0.3 * own.burden.1 as f64;
-    f64::from(weights.price) * of_price
-        + f64::from(weights.speed) * of_speed
-        + f64::from(weights.steadiness) * 0.5 * of_steadiness
-        + f64::from(weights.ease) * of_ease
+    [
+        ("cheaper", f64::from(weights.price) * of_price),
+        ("faster", f64::from(weights.speed) * of_speed),
+        ("steadier", f64::from(weights.steadiness) * 0.5 * of_steadiness),
+        ("simpler", f64::from(weights.ease) * of_ease),
+    ]
+}
+
+/// What speaks most for the best against the one that comes nearest to it: "cheaper", "steadier"; none where it is alone or nothing does.
+fn kept_for(best: &Candidate, able: &[&Candidate], weights: Weights) -> Option<&'static str> {
+    let others = able.iter().filter(|own| own.id != best.id);
+    let next = others.max_by(|a, b| merit(a, able, weights).total_cmp(&merit(b, able, weights)))?;
+    let pairs = merits(best, able, weights).into_iter().zip(merits(next, able, weights));
+    let (name, more) =
+        pairs.map(|((name, own), (_, theirs))| (name, own - theirs)).max_by(|a, b| a.1.total_cmp(&b.1))?;
+    (more > 1e-9).then_some(name)
 }
 
 /// Speed against the reference, as far as it is shown: measured beyond the noise, or else, where nothing was measured, predicted.
@@ -206,10 +250,13 @@ fn worst_told(best: &Candidate) -> Option<String> {
     })
 }
 
-fn price_told(best: &Candidate, able: &[&Candidate]) -> String {
+fn price_told(best: &Candidate, able: &[&Candidate], weights: Weights) -> String {
     let speed = match &best.against {
         Some(own) if own.call == Call::Beyond => format!(" and is {} as fast as the reference", times(own.ratio.ratio)),
-        Some(_) => " and is as fast as the reference within the noise, so the cheaper or simpler is kept".to_owned(),
+        Some(_) => match kept_for(best, able, weights) {
+            Some(why) => format!(" and is as fast as the reference within the noise: the {why} is kept"),
+            None => " and is as fast as the reference within the noise".to_owned(),
+        },
         None => String::new(),
     };
     match best.price {
@@ -231,7 +278,7 @@ fn weak_told(best: &Candidate) -> String {
     let mut weak: Vec<String> = Vec::new();
     if best.made_up {
         weak.push("its readings are made up and prove nothing".to_owned());
-    } else if best.needs.2 == 0 {
+    } else if !best.is_measured() {
         weak.push("nothing of it was measured".to_owned());
     }
     if let Some(Against { call: Call::CantTell { .. }, .. }) = &best.against {

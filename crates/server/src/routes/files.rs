@@ -10,7 +10,9 @@ use actix_web::web::{Data, Path, Payload};
 use actix_web::{HttpRequest, HttpResponse, get, post};
 use busy_hen_engine::watch::Watch;
 use busy_hen_formats::{HomeFile, PictureRecord, RoundRecord, SIZE_LIMIT};
-use busy_hen_home::{AsTested, Faults, HomeId, Picture, PictureId, Round, RoundId, Run, RunId};
+use busy_hen_home::{
+    AsTested, DeviceNote, Drill, DrillId, Faults, HomeId, NoteId, Picture, PictureId, Round, RoundId, Run, RunId,
+};
 use busy_hen_store::Whole;
 
 use super::homes::view;
@@ -35,7 +37,14 @@ pub async fn export_home(state: Data<AppState>, home: Path<HomeId>) -> Result<Ht
         let rounds =
             rounds.map(|(record, runs)| RoundRecord { round: record.round, tested: Some(record.tested), runs });
         let pictures = whole.pictures.into_iter().map(|(picture, jpeg)| PictureRecord::new(picture, &jpeg));
-        let file = HomeFile { pictures: pictures.collect(), ..HomeFile::new(whole.home, rounds.collect()) };
+        // Those of a setup that was deleted are nobody's.
+        let drills = whole.drills.into_iter().filter(|own| whole.home.setup(own.setup_id).is_some()).collect();
+        let ticks = whole.ticks.into_iter().filter(|own| whole.home.setup(own.setup_id).is_some()).collect();
+        let device_notes =
+            whole.device_notes.into_iter().filter(|own| whole.home.setup(own.setup_id).is_some()).collect();
+        let (pictures, watches) = (pictures.collect(), whole.watches);
+        let file =
+            HomeFile { pictures, ticks, drills, watches, device_notes, ..HomeFile::new(whole.home, rounds.collect()) };
         Ok(file.to_text()?)
     };
     let text = state.places.compute(file).await?;
@@ -95,7 +104,10 @@ pub async fn import_home(
         Ok((Picture { id, ..record.picture }, jpeg))
     });
     let pictures = pictures.collect::<Result<Vec<_>, Faults>>()?;
-    let whole = Whole { home, rounds, pictures };
+    let drills = file.drills.into_iter().map(|own| Drill { id: DrillId::random(), ..own }).collect();
+    let notes = file.device_notes.into_iter().map(|own| DeviceNote { id: NoteId::random(), ..own }).collect();
+    let (ticks, watches) = (file.ticks, file.watches);
+    let whole = Whole { home, rounds, pictures, ticks, drills, watches, device_notes: notes };
     let stored = state.store.import(HomeId::random(), &whole, now).await?;
     view(&state, StatusCode::CREATED, stored, &sender.0).await
 }

@@ -188,7 +188,7 @@ async fn summary(state: &Data<AppState>, id: HomeId, today: Date) -> Result<(Str
     let tested = readings.tested();
     let later = home.brief.plans.iter().map(|plan| plan.from).filter(|from| *from > today).min();
     let plan = Plan::new(&home.house, home.units);
-    let route = route(&home, &plan, &tested, today);
+    let route = route(&home, &plan, &readings.deeds(&tested), today);
     let lit = Data::clone(state);
     let look = move |_: &Watch| {
         let kept = readings.kept(&lit.kept, &home);

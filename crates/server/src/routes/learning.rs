@@ -8,13 +8,13 @@ use busy_hen_engine::learning::lessons::Lesson;
 use busy_hen_engine::learning::next::{DoorQuestion, Proposal, door_question};
 use busy_hen_engine::predict::Model;
 use busy_hen_engine::propagation::Leans;
-use busy_hen_engine::watch::Watch;
 use busy_hen_home::{Home, HomeId, LengthUnit, LevelId, RoundId, RunId, SetupId, SpotId};
 use busy_hen_units::{Db, Metres};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::homes::{editing, view};
+use super::known::{About, Known};
 use super::predict::Ask;
 use crate::body::{Base, Body, EditHeaders, Sender};
 use crate::error::ApiError;
@@ -96,14 +96,12 @@ fn drawn(plan: &Plan, part: Leans) -> Option<PointedPart> {
     responses((status = OK, description = "What was learnt.", body = LearntView), Computing))]
 #[get("/api/homes/{home}/learnt")]
 pub async fn learnt(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
-    let readings = state.readings(*home).await?;
-    let home = state.store.home(*home).await?.home;
-    let places = state.places.clone();
-    let told = move |_: &Watch| {
-        let Some(learnt) = readings.learnt(&state.kept) else {
+    let told = |about: &About<'_>| {
+        let About { home, readings, kept, .. } = *about;
+        let Some(learnt) = readings.learnt(kept) else {
             return Ok(LearntView { tables_alone: home.tables_alone, ..LearntView::default() });
         };
-        let plan = learnt.plan(&home);
+        let plan = learnt.plan(home);
         let device = |id| {
             let named = home.setups.iter().find_map(|setup| setup.device(id));
             named.map_or_else(|| "A device that is gone".to_owned(), |device| device.name.clone())
@@ -133,7 +131,7 @@ pub async fn learnt(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpRes
             runs,
         })
     };
-    Ok(HttpResponse::Ok().json(places.compute(told).await?))
+    Known::of(&state, *home).await?.answer(told).await
 }
 
 /// Whether predictions go by the tables alone.
@@ -203,18 +201,14 @@ pub async fn next(
     let (home_id, setup_id) = *ids;
     let NextAsk { ask, done } = asked.into_inner();
     let question = ask.question(state.today())?;
-    let home = state.store.home(home_id).await?.home;
-    let readings = state.readings(home_id).await?;
-    let places = state.places.clone();
-    let told = move |_: &Watch| {
-        let setup = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
-        let kept = readings.kept(&state.kept, &home);
-        let plan = kept.plan(&home);
-        let model = Model::new(&home, setup, &plan, question, &kept);
+    let told = move |about: &About<'_>| {
+        let About { home, kept, plan, .. } = *about;
+        let setup = about.setup(setup_id)?;
+        let model = Model::new(home, setup, plan, question, kept);
         let spots =
-            model.next_spots(&done).into_iter().map(|proposal| NextSpot { told: proposal.told(&plan), proposal });
-        let question = door_question(&home, setup, &plan, question, &kept);
+            model.next_spots(&done).into_iter().map(|proposal| NextSpot { told: proposal.told(plan), proposal });
+        let question = door_question(home, setup, plan, question, kept);
         Ok(NextView { spots: spots.collect(), question })
     };
-    Ok(HttpResponse::Ok().json(places.compute(told).await?))
+    Known::of(&state, home_id).await?.answer(told).await
 }

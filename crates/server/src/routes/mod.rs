@@ -2,10 +2,14 @@
 
 pub mod catalogue;
 pub mod compare;
+pub mod drills;
 pub mod files;
+pub mod fitting;
 pub mod homes;
 pub mod house;
 pub mod jobs;
+pub mod kit_record;
+mod known;
 pub mod learning;
 pub mod lock;
 pub mod parts;
@@ -14,4 +18,5 @@ pub mod pictures;
 pub mod predict;
 pub mod rounds;
 pub mod setups;
+pub mod watches;
 pub mod zones;

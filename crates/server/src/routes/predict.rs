@@ -15,7 +15,6 @@ use busy_hen_engine::predict::palette::Shade;
 use busy_hen_engine::predict::{Model, Prediction, Question};
 use busy_hen_engine::propagation::Lean;
 use busy_hen_engine::readings::Conditions;
-use busy_hen_engine::watch::Watch;
 use busy_hen_home::{
     Band, DeviceId, Doors, Faults, Home, HomeId, LevelId, Position, RoomId, Setup, SetupId, Situation, SpotId,
     TestKind, Under,
@@ -25,6 +24,7 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use super::known::{About, Known};
 use crate::body::Body;
 use crate::error::ApiError;
 use crate::jobs::Job;
@@ -217,26 +217,22 @@ pub async fn light(
     let (home_id, setup_id) = *ids;
     let LightAsk { ask, layer, moved } = asked.into_inner();
     let question = ask.question(state.today())?;
-    let home = state.store.home(home_id).await?.home;
-    let readings = state.readings(home_id).await?;
-    let measured = readings.measured(setup_id, &ask.conditions());
-    let places = state.places.clone();
-    let lit = move |watch: &Watch| {
-        let setup = setup_with(&home, setup_id, moved.as_ref())?;
-        let kept = readings.kept(&state.kept, &home);
-        let plan = kept.plan(&home);
-        let model = Model::new(&home, &setup, &plan, question, &kept);
-        let untaught = state.kept.having(None);
+    let lit = move |about: &About<'_>| {
+        let About { home, readings, kept, plan, watch } = *about;
+        let setup = setup_with(home, setup_id, moved.as_ref())?;
+        let measured = readings.measured(setup_id, &ask.conditions());
+        let model = Model::new(home, &setup, plan, question, kept);
+        let untaught = kept.having(None);
         let (by_tables, compared) = match layer {
             Layer::Difference { setup_id } => (None, Some(home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?)),
-            Layer::Learnt => (Some(untaught.plan(&home)), None),
+            Layer::Learnt => (Some(untaught.plan(home)), None),
             _ => (None, None),
         };
         let other = match (&by_tables, compared) {
-            (Some(plan), _) => Some(Model::new(&home, &setup, plan, question, &untaught)),
-            (None, compared) => compared.map(|other| Model::new(&home, other, &plan, question, &kept)),
+            (Some(plan), _) => Some(Model::new(home, &setup, plan, question, &untaught)),
+            (None, compared) => compared.map(|other| Model::new(home, other, plan, question, kept)),
         };
-        let cell = cell_for(&plan);
+        let cell = cell_for(plan);
         let levels: Vec<LitLevel> = plan
             .levels
             .iter()
@@ -260,14 +256,14 @@ pub async fn light(
         let rows = model.ledger(&measured).into_iter();
         Ok(Light {
             layer,
-            shades: shades(layer, &home, &setup),
+            shades: shades(layer, home, &setup),
             ledger: rows.map(|row| LitRow { dead_area_m2: dead_area(row.room_id), row }).collect(),
             hops: model.hops(),
-            cautions: cautions(&home, &setup, &plan),
+            cautions: cautions(home, &setup, plan),
             levels,
         })
     };
-    Ok(HttpResponse::Ok().json(places.compute(lit).await?))
+    Known::of(&state, home_id).await?.answer(lit).await
 }
 
 /// Begins to predict a level of a setup place by place, with the limiting link of each: a computation that is fetched when it is done.
@@ -311,13 +307,9 @@ pub async fn chain(
     let (home_id, setup_id) = *ids;
     let asked = asked.into_inner();
     let question = asked.ask.question(state.today())?;
-    let home = state.store.home(home_id).await?.home;
-    let readings = state.readings(home_id).await?;
-    let places = state.places.clone();
-    let explained = move |_: &Watch| {
-        let setup = setup_with(&home, setup_id, asked.moved.as_ref())?;
-        let kept = readings.kept(&state.kept, &home);
-        let plan = kept.plan(&home);
+    let explained = move |about: &About<'_>| {
+        let About { home, kept, plan, .. } = *about;
+        let setup = setup_with(home, setup_id, asked.moved.as_ref())?;
         let (at, room_id) = match (&asked.spot_id, asked.level_id, asked.x_m, asked.y_m) {
             (Some(spot_id), ..) => {
                 let spot = home.house.spots.iter().find(|spot| spot.id == *spot_id);
@@ -331,11 +323,11 @@ pub async fn chain(
             }
             _ => return Err(Faults::one("/spot_id", "Name a spot, or a level with x and y.").into()),
         };
-        let model = Model::new(&home, &setup, &plan, question, &kept);
+        let model = Model::new(home, &setup, plan, question, kept);
         let (prediction, chain) = (model.at(at, room_id), model.chain(at, room_id));
         Ok(ChainView { room_id, prediction, chain, leans: model.leans(at).unwrap_or_default() })
     };
-    Ok(HttpResponse::Ok().json(places.compute(explained).await?))
+    Known::of(&state, home_id).await?.answer(explained).await
 }
 
 /// Explains the complaints of a home by what a setup is predicted to do in their rooms.
@@ -345,18 +337,14 @@ pub async fn chain(
 pub async fn complaints(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> Result<HttpResponse, ApiError> {
     let (home_id, setup_id) = *ids;
     let day = state.today();
-    let home = state.store.home(home_id).await?.home;
-    let readings = state.readings(home_id).await?;
-    let places = state.places.clone();
-    let told = move |_: &Watch| {
-        let setup = setup_with(&home, setup_id, None)?;
-        let kept = readings.kept(&state.kept, &home);
-        let plan = kept.plan(&home);
+    let told = move |about: &About<'_>| {
+        let About { home, kept, plan, .. } = *about;
+        let setup = about.setup(setup_id)?;
         let all = home.brief.complaints.iter();
-        let told: Vec<Explained> = all.filter_map(|own| explained(&home, &setup, &plan, own, day, &kept)).collect();
+        let told: Vec<Explained> = all.filter_map(|own| explained(home, setup, plan, own, day, kept)).collect();
         Ok(told)
     };
-    Ok(HttpResponse::Ok().json(places.compute(told).await?))
+    Known::of(&state, home_id).await?.answer(told).await
 }
 
 /// Asks for what is wrong with a setup.
@@ -378,16 +366,12 @@ pub async fn finding(
 ) -> Result<HttpResponse, ApiError> {
     let (home_id, setup_id) = *ids;
     let question = asked.into_inner().ask.question(state.today())?;
-    let home = state.store.home(home_id).await?.home;
-    let readings = state.readings(home_id).await?;
-    let places = state.places.clone();
-    let found = move |_: &Watch| {
-        let setup = setup_with(&home, setup_id, None)?;
-        let kept = readings.kept(&state.kept, &home);
-        let plan = kept.plan(&home);
-        Ok(findings(&home, &setup, &plan, question, &kept))
+    let found = move |about: &About<'_>| {
+        let About { home, kept, plan, .. } = *about;
+        let setup = about.setup(setup_id)?;
+        Ok(findings(home, setup, plan, question, kept))
     };
-    Ok(HttpResponse::Ok().json(places.compute(found).await?))
+    Known::of(&state, home_id).await?.answer(found).await
 }
 
 /// The busy evening of a setup: who takes what of the plan and of the air while everything goes on at once.
@@ -402,17 +386,13 @@ pub async fn evening(
     let (home_id, setup_id) = *ids;
     let asked = asked.into_inner().ask.question(state.today())?;
     let question = Question { situation: Situation::BusyEvening, ..asked };
-    let home = state.store.home(home_id).await?.home;
-    let readings = state.readings(home_id).await?;
-    let places = state.places.clone();
-    let told = move |_: &Watch| {
-        let setup = setup_with(&home, setup_id, None)?;
-        let kept = readings.kept(&state.kept, &home);
-        let plan = kept.plan(&home);
-        let model = Model::new(&home, &setup, &plan, question, &kept);
+    let told = move |about: &About<'_>| {
+        let About { home, kept, plan, .. } = *about;
+        let setup = about.setup(setup_id)?;
+        let model = Model::new(home, setup, plan, question, kept);
         model.evening().ok_or_else(|| ApiError::Internal("a busy evening that is none".into()))
     };
-    Ok(HttpResponse::Ok().json(places.compute(told).await?))
+    Known::of(&state, home_id).await?.answer(told).await
 }
 
 /// Setups of one series side by side.
@@ -473,21 +453,17 @@ pub async fn series(
     let (home_id, setup_id) = *ids;
     let ask = asked.into_inner().ask;
     let question = ask.question(state.today())?;
-    let home = state.store.home(home_id).await?.home;
-    let readings = state.readings(home_id).await?;
-    let places = state.places.clone();
-    let told = move |_: &Watch| {
+    let told = move |about: &About<'_>| {
+        let About { home, readings, kept, plan, .. } = *about;
         let name = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?.series.clone();
         let name = name.ok_or(ApiError::NotFound("series"))?;
-        let kept = readings.kept(&state.kept, &home);
-        let plan = kept.plan(&home);
         let members: Vec<&Setup> =
             home.setups.iter().filter(|own| own.series.as_ref() == Some(&name) && !own.archived).collect();
         let ledgers: Vec<Vec<LedgerRow>> = members
             .iter()
             .map(|own| {
                 let measured = readings.measured(own.id, &ask.conditions());
-                Model::new(&home, own, &plan, question, &kept).ledger(&measured)
+                Model::new(home, own, plan, question, kept).ledger(&measured)
             })
             .collect();
         let cell = |rows: &Vec<LedgerRow>, room: RoomId| {
@@ -507,5 +483,5 @@ pub async fn series(
             members.iter().map(|own| SeriesSetup { id: own.id, letter: own.letter.clone(), name: own.name.clone() });
         Ok(SeriesView { name, setups: setups.collect(), rooms: rooms.collect() })
     };
-    Ok(HttpResponse::Ok().json(places.compute(told).await?))
+    Known::of(&state, home_id).await?.answer(told).await
 }

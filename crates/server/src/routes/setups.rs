@@ -9,7 +9,6 @@ use busy_hen_engine::findings::{Rule, findings};
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::series::{NewIds, usual_series};
 use busy_hen_engine::spectrum::region;
-use busy_hen_engine::watch::Watch;
 use busy_hen_home::{
     Device, DeviceId, Enclosure, Faults, Home, HomeId, KitKey, Mode, Position, Setup, SetupId, Steering,
 };
@@ -18,6 +17,7 @@ use serde::Deserialize;
 use utoipa::{IntoParams, ToSchema};
 
 use super::homes::{editing, view};
+use super::known::{About, Known};
 use super::predict::Ask;
 use crate::body::{Base, Body, EditHeaders, Sender};
 use crate::error::ApiError;
@@ -182,21 +182,16 @@ pub async fn mend(
     let (home_id, setup_id) = *ids;
     let Mend { ask, rule, device_id, copy_named } = asked.into_inner();
     let question = ask.question(state.today())?;
-    let stored = state.store.home(home_id).await?;
-    let (home, revision) = (stored.home, stored.revision);
-    let readings = state.readings(home_id).await?;
-    let (places, work) = (state.places.clone(), state.clone());
-    let look = move |_: &Watch| {
-        let setup = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
-        let kept = readings.kept(&work.kept, &home);
-        let plan = kept.plan(&home);
-        let mut found = findings(&home, setup, &plan, question, &kept).into_iter();
+    let known = Known::of(&state, home_id).await?;
+    let revision = known.revision;
+    let look = move |about: &About<'_>| {
+        let mut found = findings(about.home, about.setup(setup_id)?, about.plan, question, about.kept).into_iter();
         let own = found.find(|own| own.rule == rule && own.device_id == device_id);
         own.and_then(|own| own.mended).ok_or_else(|| {
             ApiError::Conflict("This is no longer found in the setup; look at the findings anew.".into())
         })
     };
-    let mended = places.compute(look).await?;
+    let mended = known.work(look).await?;
     let change = |home: &mut Home| -> Result<(), ApiError> {
         match &copy_named {
             Some(name) => {
@@ -235,18 +230,13 @@ pub async fn make_series(
     let (home_id, setup_id) = *ids;
     let SeriesAsk { ask, kit } = asked.into_inner();
     let question = ask.question(state.today())?;
-    let home = state.store.home(home_id).await?.home;
-    let readings = state.readings(home_id).await?;
-    let (places, work) = (state.places.clone(), state.clone());
-    let make = move |_: &Watch| {
-        let base = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
-        let kept = readings.kept(&work.kept, &home);
-        let plan = kept.plan(&home);
+    let make = move |about: &About<'_>| {
         let (mut setup, mut device) = (SetupId::random, DeviceId::random);
         let mut ids = NewIds { setup: &mut setup, device: &mut device };
-        usual_series(&home, base, &kit.0, (&plan, question, &kept), &mut ids).map_err(ApiError::Conflict)
+        let asked = (about.plan, question, about.kept);
+        usual_series(about.home, about.setup(setup_id)?, &kit.0, asked, &mut ids).map_err(ApiError::Conflict)
     };
-    let made = places.compute(make).await?;
+    let made = Known::of(&state, home_id).await?.work(make).await?;
     let change = |home: &mut Home| -> Result<(), ApiError> {
         for mut setup in made.clone() {
             setup.letter = home.next_setup_letter();
@@ -384,6 +374,8 @@ pub(super) fn place(home: &mut Home, setup: SetupId, new: &NewDevice) -> Result<
         managed_queue: false,
         firmware: None,
         hardware_address: None,
+        settings_address: String::new(),
+        hands_out: None,
         network_name: String::new(),
         guest_network: String::new(),
         there_already: false,

@@ -5,16 +5,16 @@ use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, post};
 use busy_hen_engine::check::check;
 use busy_hen_engine::dead_zones::{Ailing, Cure, Zone, remedies, worst_place};
-use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::predict::layers::cell_for;
 use busy_hen_engine::predict::map::DeadZone;
-use busy_hen_engine::predict::{Kept, Model, Question};
+use busy_hen_engine::predict::{Model, Question};
 use busy_hen_engine::watch::Watch;
 use busy_hen_home::{Home, HomeId, RoomId, Setup, SetupId};
 use serde::Deserialize;
 use utoipa::ToSchema;
 
 use super::homes::{editing, view};
+use super::known::{About, Known};
 use super::predict::{Ask, FindingsAsk};
 use super::setups::copied;
 use crate::body::{Base, Body, EditHeaders, Sender};
@@ -62,27 +62,18 @@ pub async fn dead_zones(
     let (home_id, setup_id) = *ids;
     let ask = asked.into_inner().ask;
     let question = ask.question(state.today())?;
-    let home = state.store.home(home_id).await?.home;
-    let readings = state.readings(home_id).await?;
-    let places = state.places.clone();
-    let found = move |watch: &Watch| {
-        let setup = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
-        let kept = readings.kept(&state.kept, &home);
-        let plan = kept.plan(&home);
-        let model = Model::new(&home, setup, &plan, question, &kept);
+    let found = move |about: &About<'_>| {
+        let About { home, readings, kept, plan, watch } = *about;
+        let setup = about.setup(setup_id)?;
+        let model = Model::new(home, setup, plan, question, kept);
         let rows = model.ledger(&readings.measured(setup_id, &ask.conditions()));
         Ok(model.zones(&map_zones(&model, watch), &rows))
     };
-    Ok(HttpResponse::Ok().json(places.compute(found).await?))
+    Known::of(&state, home_id).await?.answer(found).await
 }
 
-fn mended(
-    home: &Home,
-    setup: &Setup,
-    (plan, kept): (&Plan, &Kept),
-    (question, room): (Question, RoomId),
-    watch: &Watch,
-) -> Result<Vec<Cure>, ApiError> {
+fn mended(about: &About<'_>, setup: SetupId, (question, room): (Question, RoomId)) -> Result<Vec<Cure>, ApiError> {
+    let (setup, &About { home, kept, plan, watch, .. }) = (about.setup(setup)?, about);
     let model = Model::new(home, setup, plan, question, kept);
     let at = worst_place(&model, &map_zones(&model, watch), room).ok_or(ApiError::NotFound("room"))?;
     Ok(remedies(Ailing { home, setup, plan, question, room, at }, kept))
@@ -100,15 +91,8 @@ pub async fn room_remedies(
     let (home_id, setup_id) = *ids;
     let RemediesAsk { ask, room_id } = asked.into_inner();
     let question = ask.question(state.today())?;
-    let home = state.store.home(home_id).await?.home;
-    let readings = state.readings(home_id).await?;
-    let places = state.places.clone();
-    let found = move |watch: &Watch| {
-        let setup = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
-        let kept = readings.kept(&state.kept, &home);
-        mended(&home, setup, (&kept.plan(&home), &kept), (question, room_id), watch)
-    };
-    Ok(HttpResponse::Ok().json(places.compute(found).await?))
+    let found = move |about: &About<'_>| mended(about, setup_id, (question, room_id));
+    Known::of(&state, home_id).await?.answer(found).await
 }
 
 /// Tries a remedy: a copy of the setup with it done.
@@ -124,18 +108,13 @@ pub async fn try_remedy(
     let (home_id, setup_id) = *ids;
     let RemedyAsk { ask, room_id, what } = asked.into_inner();
     let question = ask.question(state.today())?;
-    let home = state.store.home(home_id).await?.home;
-    let readings = state.readings(home_id).await?;
-    let (places, work) = (state.places.clone(), state.clone());
     let name = what.clone();
-    let look = move |watch: &Watch| {
-        let setup = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
-        let kept = readings.kept(&work.kept, &home);
-        let list = mended(&home, setup, (&kept.plan(&home), &kept), (question, room_id), watch)?;
+    let look = move |about: &About<'_>| {
+        let list = mended(about, setup_id, (question, room_id))?;
         let own = list.into_iter().find(|own| own.what == what).and_then(|own| own.setup);
         own.ok_or_else(|| ApiError::Conflict("This would no longer help there; look at the remedies anew.".into()))
     };
-    let changed = places.compute(look).await?;
+    let changed = Known::of(&state, home_id).await?.work(look).await?;
     let change = |home: &mut Home| -> Result<(), ApiError> {
         let copy = Setup::new(SetupId::random(), &home.next_setup_letter(), &name, copied(&changed.devices));
         home.setups.push(Setup { steering: changed.steering, ..copy });

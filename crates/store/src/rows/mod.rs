@@ -1,9 +1,12 @@
 //! Rows: what the tables hold, and how it is read from and written to them. Below everything else of this crate but the errors.
 
+pub(crate) mod documents;
 pub(crate) mod homes;
 pub(crate) mod pictures;
 pub(crate) mod rounds;
 pub(crate) mod runs;
+pub(crate) mod ticks;
+pub(crate) mod watches;
 
 use jiff::Timestamp;
 

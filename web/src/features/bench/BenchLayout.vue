@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useDebounceFn, useEventListener } from '@vueuse/core'
+import { useDebounceFn, useEventListener, useLocalStorage } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
@@ -22,6 +22,9 @@ const router = useRouter()
 const bench = useBench()
 bench.reset()
 const home = provideHome(String(route.params.home))
+/** A page that was loaded anew goes on with the setup it was at: readings typed then would else belong to another. */
+const lastSetup = useLocalStorage(`busy-hen setup ${home.id}`, '')
+bench.setupId = lastSetup.value || undefined
 providePictures(home)
 useLight(home)
 
@@ -32,6 +35,9 @@ const hasHouse = computed(() => (view.value?.drawing.rooms.length ?? 0) > 0)
 const chained = computed(
   () => hasHouse.value && bench.roomId && bench.setupId && ['brief', 'compare'].includes(String(route.name)),
 )
+
+/** The drawing of the house, setups side by side, the run sheet, the drills and the watch take the place of the ledger. */
+const ledgered = computed(() => !['house', 'compare', 'fit', 'drills', 'watch'].includes(String(route.name)))
 
 onMounted(home.reload)
 const forget = useDebounceFn(() => (home.note.value = ''), 6000)
@@ -48,6 +54,11 @@ watch(view, (now) => {
   if (!levels.some((level) => level.id === bench.levelId)) bench.levelId = levels[0]?.id
   if (!now.drawing.rooms.some((room) => room.room_id === bench.roomId)) bench.roomId = undefined
 })
+
+watch(
+  () => bench.setupId,
+  (now) => (lastSetup.value = now ?? ''),
+)
 
 const { undo, redo } = useUndo(home)
 
@@ -123,9 +134,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     <main class="centre">
       <p v-if="home.problem.value" class="note bad problem" role="alert">
         {{ home.problem.value }}
-        <button type="button" aria-label="Put this message away" @click="home.problem.value = ''">
-          Close
-        </button>
+        <button type="button" aria-label="Close this message" @click="home.problem.value = ''">Close</button>
       </p>
       <p v-if="home.note.value" class="note undone" role="status" aria-label="Undone">
         {{ home.note.value }}
@@ -137,8 +146,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       </div>
       <ChainPanel v-if="chained" class="chain" />
     </main>
-    <!-- The drawing of the house, and setups side by side, take the place of the ledger. -->
-    <RoomLedger v-if="view && hasHouse && route.name !== 'house' && route.name !== 'compare'" :view="view" />
+    <RoomLedger v-if="view && hasHouse && ledgered" :view="view" />
     <BothChanged />
     <KeyHelp v-if="bench.keysShown" />
     <QuickFind v-if="view" v-model="find" :view="view" />

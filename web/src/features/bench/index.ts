@@ -1,6 +1,8 @@
 export { default as BenchLayout } from './BenchLayout.vue'
 export { default as PictureStrip } from './PictureStrip.vue'
 export { default as ChainPanel } from './ChainPanel.vue'
+export { default as LearntPanel } from './LearntPanel.vue'
 export { type Dock, useBench } from './useBench'
 export { type HomeHandle, useHome } from './useHome'
 export { useHomeDraft } from './useHomeDraft'
+export { useOfSetup } from './useOfSetup'

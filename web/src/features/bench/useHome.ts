@@ -36,6 +36,8 @@ export interface HomeHandle {
     send: (based: Based) => Sent<HomeView>,
     base: number,
     part: (view: HomeView) => T,
+    /** What the answer waits for before it is shown. */
+    quiet?: () => Promise<void>,
   ): Promise<Saved<T>>
   /** Takes an answer that shows the home, unless something newer is shown already. */
   take(view: HomeView): void
@@ -94,10 +96,11 @@ export function provideHome(id: string): HomeHandle {
     if (underway === 0 && told.revision > 0 && newer) catchUp()
   }
 
-  async function own(sent: Sent<HomeView>): Promise<HomeView> {
+  async function own(sent: Sent<HomeView>, quiet?: () => Promise<void>): Promise<HomeView> {
     underway += 1
     try {
       const got = await answer(sent)
+      await quiet?.()
       take(got)
       return got
     } finally {
@@ -127,9 +130,11 @@ export function provideHome(id: string): HomeHandle {
     send: (based: Based) => Sent<HomeView>,
     base: number,
     part: (view: HomeView) => T,
+    quiet?: () => Promise<void>,
   ): Promise<Saved<T>> {
     try {
-      const got = await own(send(based(base)))
+      await quiet?.()
+      const got = await own(send(based(base)), quiet)
       problem.value = ''
       return { kind: 'taken', stored: part(got), revision: got.revision }
     } catch (error) {

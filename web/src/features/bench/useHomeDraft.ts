@@ -13,6 +13,8 @@ export function useHomeDraft<T>(
     name: string
     part: (view: HomeView) => T
     send: (edit: T, based: Based) => Sent<HomeView>
+    /** What a save and its answer wait for, so that neither delays what is shown of what was typed. */
+    quiet?: () => Promise<void>
   },
 ): Draft<T> {
   const draft = useDraft<T>({
@@ -22,7 +24,7 @@ export function useHomeDraft<T>(
       const value = view && options.part(view)
       return value === undefined ? undefined : { value, revision: view!.revision }
     },
-    save: (edit, base) => home.store((based) => options.send(edit, based), base, options.part),
+    save: (edit, base) => home.store((based) => options.send(edit, based), base, options.part, options.quiet),
   })
   home.drafts.add(draft as Draft<unknown>)
   onScopeDispose(() => home.drafts.delete(draft as Draft<unknown>))

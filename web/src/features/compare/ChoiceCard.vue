@@ -2,11 +2,11 @@
 import { computed, ref, watch } from 'vue'
 
 import { api } from '../../api/client'
-import type { CompareView, Weights } from '../../api/types'
+import type { SideBySide, Weights } from '../../api/types'
 import { useHome } from '../bench'
 
 /** Which setup to keep and why, by the installer's own weighting, and what the installer decided. */
-const props = defineProps<{ result: CompareView }>()
+const props = defineProps<{ result: SideBySide }>()
 const weights = defineModel<Weights>('weights', { required: true })
 
 const home = useHome()
@@ -160,11 +160,5 @@ form {
 form > :first-child,
 form > :nth-child(2) {
   width: 100%;
-}
-
-.text {
-  text-decoration: underline;
-  text-decoration-style: dotted;
-  justify-self: start;
 }
 </style>

@@ -3,10 +3,10 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import { answer, api } from '../../api/client'
-import type { CellView, CompareView, Measure, ShownBy, Weights } from '../../api/types'
+import type { ComparedCell, SideBySide, Measure, ShownBy, Weights } from '../../api/types'
 import { isMarked } from '../../shared/marks'
 import { useLatest } from '../../shared/useLatest'
-import { speed, verdictWord } from '../../shared/words'
+import { speed, verdictWord, when } from '../../shared/words'
 import { useBench, useHome } from '../bench'
 import ChoiceCard from './ChoiceCard.vue'
 import LightPair from './LightPair.vue'
@@ -17,7 +17,7 @@ import WalkLines from './WalkLines.vue'
 
 const home = useHome()
 const bench = useBench()
-const result = shallowRef<CompareView>()
+const result = shallowRef<SideBySide>()
 const left = ref<string[]>([])
 const reference = ref<string>()
 const measure = ref<Measure>('down')
@@ -47,8 +47,6 @@ const roundItems = computed(() =>
       title: `${letterOf(own.round.setup_id)}, ${when(own.round.begun)}`,
     })),
 )
-const when = (at: string) =>
-  new Date(at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })
 interface Chosen {
   key: string
   setup_id: string
@@ -156,7 +154,7 @@ const axis = computed(() => {
 })
 const figure = (value: number | null | undefined) =>
   value == null ? '–' : isShare.value ? `${Math.round(value * 100)}` : speed(value)
-const spoken = (cell: CellView) =>
+const spoken = (cell: ComparedCell) =>
   cell.figures
     ? `${cell.values.length} runs, median ${figure(cell.figures.median)}, middle half ${figure(cell.figures.lower_quartile)} to ${figure(cell.figures.upper_quartile)}`
     : `predicted ${figure(cell.predicted[1])}`
@@ -309,6 +307,11 @@ const values: { value: ShownBy; title: string }[] = [
                       }}
                     </em>
                     <small v-else-if="cell.shown == null">predicted</small>
+                    <small
+                      v-if="cell.share_of_ceiling != null && measure === 'down' && !isShare"
+                      title="Part of the most that can come through: the plan, or the router's port"
+                      >{{ Math.round(cell.share_of_ceiling * 100) }} % of most</small
+                    >
                   </span>
                 </div>
               </td>
@@ -317,7 +320,8 @@ const values: { value: ShownBy; title: string }[] = [
         </table>
         <p class="small quiet key">
           Dots are runs, the bar their middle half, the stroke the median, the line its 95 % interval; dashed
-          green is the need; copper, where nothing was measured, the likely range.
+          green is the need; copper, where nothing was measured, the likely range. “% of most” is the part of
+          the most that can come through (the plan, or the router’s port) that arrives.
           <template v-if="bench.roomId">
             <template
               v-for="row in result.rows.filter((own) => own.room_id === bench.roomId)"
@@ -326,10 +330,6 @@ const values: { value: ShownBy; title: string }[] = [
               <template v-for="(cell, index) in row.cells" :key="index">
                 <template v-if="cell.against">
                   <br />{{ row.name }}, {{ result.columns[index]!.letter }}: {{ cell.against.told }}.
-                </template>
-                <template v-if="cell.share_of_ceiling != null && measure === 'down'">
-                  {{ result.columns[index]!.letter }}: {{ Math.round(cell.share_of_ceiling * 100) }} % of the
-                  most that can come through.
                 </template>
               </template>
             </template>
@@ -568,12 +568,6 @@ ul {
   padding: 0;
   display: grid;
   gap: 4px;
-}
-
-.text {
-  text-decoration: underline;
-  text-decoration-style: dotted;
-  justify-self: start;
 }
 
 @media (max-width: 1100px) {

@@ -2,13 +2,13 @@
 import { computed, reactive, shallowRef, watch } from 'vue'
 
 import { answer, api } from '../../api/client'
-import type { ColumnView, Layer, Light } from '../../api/types'
+import type { ComparedSetup, Layer, Light } from '../../api/types'
 import { ringPath } from '../../shared/ringPath'
 import { roomPath } from '../../shared/roomPath'
 import { useBench, useHome } from '../bench'
 
 /** The lamplight maps of setups side by side with one cursor, and their difference to the reference. */
-const props = defineProps<{ columns: ColumnView[]; reference: string }>()
+const props = defineProps<{ columns: ComparedSetup[]; reference: string }>()
 
 const home = useHome()
 const bench = useBench()

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { CellView } from '../../api/types'
+import type { ComparedCell } from '../../api/types'
 
 /** Runs of one spot in one setup on an axis that all cells share: each run, the middle half, the median, and what is needed. */
 const props = defineProps<{
-  cell: CellView
+  cell: ComparedCell
   need?: number | null
   /** Place of a figure on the axis, 0 to 1. */
   place: (value: number) => number

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import type { ColumnView, ComparedSpot } from '../../api/types'
+import type { ComparedSetup, ComparedSpot } from '../../api/types'
 
 /** A line a spot from setup to setup: one look tells which setup wins where. */
 const props = defineProps<{
-  columns: ColumnView[]
+  columns: ComparedSetup[]
   rows: ComparedSpot[]
   place: (value: number) => number
   chosen?: string

@@ -3,12 +3,12 @@ import { v4 as newId } from 'uuid'
 import { computed, ref } from 'vue'
 
 import { answer, api } from '../../api/client'
-import type { CompareView, TrialView } from '../../api/types'
+import type { SideBySide, Trial } from '../../api/types'
 import { numberOf, speed } from '../../shared/words'
 import { useBench, useHome } from '../bench'
 
 /** Two setups run by turns at one spot, where switching is cheap: what a visit does falls on both alike. */
-const props = defineProps<{ result: CompareView; reference: string }>()
+const props = defineProps<{ result: SideBySide; reference: string }>()
 const emit = defineEmits<{ changed: [] }>()
 
 const home = useHome()
@@ -63,7 +63,7 @@ async function begin() {
   busy.value = false
 }
 
-async function keep(trial: TrialView) {
+async function keep(trial: Trial) {
   const [d, u] = [numberOf(down.value), numberOf(up.value)]
   if (!(d >= 0) || !(u >= 0) || trial.turn == null) {
     problem.value = 'Type download and upload as the test shows them, in Mb/s.'
@@ -186,12 +186,6 @@ form {
 
 .begin > :nth-child(-n + 3) {
   width: 100%;
-}
-
-.text {
-  text-decoration: underline;
-  text-decoration-style: dotted;
-  justify-self: start;
 }
 
 @media (max-width: 500px) {

@@ -189,6 +189,7 @@ onMounted(load)
     </header>
     <div class="head">
       <h1>Homes</h1>
+      <RouterLink class="link" to="/kit-record">Kit record</RouterLink>
       <template v-if="homes?.length">
         <input
           v-model="list.sought"

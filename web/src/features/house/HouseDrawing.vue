@@ -2,11 +2,20 @@
 import { useEventListener } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 
-import type { Drawing, DrawnPart, DrawnRoom, HouseChange, SaidBy, WallSide } from '../../api/types'
+import type {
+  Drawing,
+  DrawnLesson,
+  DrawnPart,
+  DrawnRoom,
+  HouseChange,
+  SaidBy,
+  WallSide,
+} from '../../api/types'
 import NorthMark from '../../shared/NorthMark.vue'
 import { useSheet } from '../../shared/useSheet'
 import { area, length, sides } from '../../shared/words'
 import { useBench } from '../bench'
+import LearntWalls from './LearntWalls.vue'
 import TracedPicture from './TracedPicture.vue'
 import { type Place, useDrag } from './useDrag'
 import { useHouse } from './useHouse'
@@ -14,7 +23,7 @@ import { useHouse } from './useHouse'
 /** What a press on the drawing does. */
 export type Tool = 'choose' | 'room' | 'area' | 'measure' | 'scale'
 
-const props = defineProps<{ tool: Tool }>()
+const props = defineProps<{ tool: Tool; lessons: DrawnLesson[] }>()
 const emit = defineEmits<{ measured: [from: Place, to: Place]; done: [] }>()
 const turned = defineModel<boolean>('turned', { required: true })
 
@@ -468,6 +477,7 @@ const MARKS = { power: 'p', network: 'n', coax: 'c', line_entry: 'L' } as const
             {{ own.size }}
           </text>
         </g>
+        <LearntWalls v-if="levelId" :lessons="lessons" :level-id="levelId" :sheet="sheet" />
         <template v-if="drawn && around">
           <rect v-if="tool === 'room' || tool === 'area'" v-bind="around" class="drawn" />
           <line v-else :x1="drawn.from.x" :y1="drawn.from.y" :x2="drawn.to.x" :y2="drawn.to.y" class="tape" />

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { useMediaQuery } from '@vueuse/core'
 import { v4 as newId } from 'uuid'
-import { computed, nextTick, ref } from 'vue'
+import { computed, nextTick, ref, shallowRef } from 'vue'
 
 import LengthField from '../../shared/LengthField.vue'
 import { area, length } from '../../shared/words'
-import { useBench } from '../bench'
+import type { DrawnLesson } from '../../api/types'
+import { LearntPanel, useBench, useHome } from '../bench'
 import AirList from './AirList.vue'
 import FilesPanel from './FilesPanel.vue'
 import GrammarPage from './GrammarPage.vue'
@@ -23,6 +24,7 @@ import { useMaterials } from './useMaterials'
 
 const house = provideHouse()
 const bench = useBench()
+const home = useHome()
 const { floors } = useMaterials()
 const { edit, level, drawing, units } = house
 const pocket = useMediaQuery('(max-width: 600px)')
@@ -34,6 +36,8 @@ const first = drawing.value?.levels ?? []
 const turned = ref(
   Math.max(0, ...first.map((own) => own.depth_m)) > 1.5 * Math.max(0, ...first.map((own) => own.width_m)),
 )
+/** What readings taught of the walls, drawn while it is told. */
+const lessons = shallowRef<DrawnLesson[]>([])
 const stretch = ref<{ from: Place; to: Place }>()
 const TOOLS: { value: Tool; title: string }[] = [
   { value: 'choose', title: 'Choose, drag' },
@@ -41,7 +45,7 @@ const TOOLS: { value: Tool; title: string }[] = [
   { value: 'area', title: 'Draw an area' },
   { value: 'measure', title: 'Measure' },
 ]
-type Tab = 'lacks' | 'room' | 'materials' | 'grammar' | 'picture' | 'files' | 'air'
+type Tab = 'lacks' | 'room' | 'materials' | 'learnt' | 'grammar' | 'picture' | 'files' | 'air'
 const tab = ref<Tab>('lacks')
 const lacking = computed(() => {
   const own = drawing.value
@@ -51,6 +55,7 @@ const tabs = computed<{ value: Tab; title: string }[]>(() => [
   { value: 'lacks', title: lacking.value ? `Lacks ${lacking.value}` : 'Whole' },
   { value: 'room', title: house.room.value?.name ?? 'Room' },
   { value: 'materials', title: 'Made of' },
+  ...(home.view.value?.tested.length ? [{ value: 'learnt' as const, title: 'Learnt' }] : []),
   { value: 'grammar', title: 'How to type it' },
   { value: 'picture', title: 'Over a picture' },
   { value: 'files', title: 'In and out' },
@@ -177,6 +182,7 @@ function measured(from: Place, to: Place) {
         v-if="drawing"
         v-model:turned="turned"
         :tool="tool"
+        :lessons="lessons"
         @measured="measured"
         @done="tool = 'choose'"
       />
@@ -207,6 +213,11 @@ function measured(from: Place, to: Place) {
           <LackList v-show="tab === 'lacks'" @go="goTo" @look="tab = 'materials'" />
           <RoomPanel v-if="tab === 'room'" />
           <MaterialsPanel v-else-if="tab === 'materials'" />
+          <LearntPanel
+            v-else-if="tab === 'learnt' && home.view.value"
+            :view="home.view.value"
+            @learnt="lessons = $event"
+          />
           <GrammarPage v-else-if="tab === 'grammar'" @add="editor?.add($event)" />
           <TracePanel v-else-if="tab === 'picture'" :stretch="stretch" @scale="tool = 'scale'" />
           <FilesPanel v-else-if="tab === 'files'" />

@@ -56,18 +56,21 @@ onMounted(() => {
 })
 onBeforeUnmount(() => editor?.destroy())
 watch(lines, (now) => editor?.show(now))
-// Marks wait until what was typed is drawn, and until they differ.
+// Marks wait until what was typed is drawn and on the screen (setting them lays the page out anew), and until they differ.
 let marked = ''
-watch(
-  [faults, doubts],
-  () => {
-    const text = JSON.stringify([faults.value, doubts.value])
-    if (text === marked) return
-    marked = text
-    editor?.mark(faults.value, doubts.value)
-  },
-  { flush: 'post' },
-)
+let waiting = false
+function mark() {
+  waiting = false
+  const text = JSON.stringify([faults.value, doubts.value])
+  if (text === marked) return
+  marked = text
+  editor?.mark(faults.value, doubts.value)
+}
+watch([faults, doubts], () => {
+  if (waiting) return
+  waiting = true
+  requestAnimationFrame(() => setTimeout(mark))
+})
 watch(chosen, (now) => editor?.choose(now), { flush: 'post' })
 watch(example, (now) => editor?.hint(now))
 

@@ -41,6 +41,8 @@ export function provideHouse() {
   /** Why what was wanted on the drawing can't be. */
   const refused = ref('')
 
+  /** What is being drawn of what was typed. */
+  let drawn = Promise.resolve()
   /** The sitting that steps of the home are told apart by; there before the draft, which may have something to store at once. */
   const sitting = ref(newId())
   const draft = useHomeDraft<HouseEdit>(home, {
@@ -51,6 +53,7 @@ export function provideHouse() {
         params: { path: { home: home.id }, header: { ...header, 'Busy-Hen-Typing': sitting.value } },
         body,
       }),
+    quiet: () => drawn,
   })
   const edit = draft.edit as Ref<HouseEdit | undefined>
   const history = useTextHistory(draft, sitting)
@@ -68,18 +71,19 @@ export function provideHouse() {
     { immediate: true },
   )
 
-  /** Draws what is typed before it is stored; an answer that comes late is dropped. */
-  const redraw = useLatest(async (body: HouseEdit) => {
+  async function draw(body: HouseEdit) {
     const asked = linesOf(body.levels)
     try {
-      const drawn = await answer(
+      const found = await answer(
         api.POST('/api/homes/{home}/drawing', { params: { path: { home: home.id } }, body }),
       )
-      if (draft.dirty.value || asked === linesNow()) drawing.value = drawn
+      if (draft.dirty.value || asked === linesNow()) drawing.value = found
     } catch {
       // The save that follows tells what is wrong.
     }
-  })
+  }
+  /** Draws what is typed before it is stored; an answer that comes late is dropped. */
+  const redraw = useLatest((body: HouseEdit) => (drawn = draw(body)))
   watch(
     edit,
     (now) => {

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { RoundView } from '../../api/types'
-import { speed } from '../../shared/words'
+import { speed, when } from '../../shared/words'
 import { useHome } from '../bench'
 
 const props = defineProps<{ open: RoundView; see: (what: string, seen: boolean) => Promise<void> }>()
@@ -36,8 +36,6 @@ const all = computed(() => props.open.round.confirmed ?? [])
 const unseen = computed(() => all.value.filter((own) => !own.seen || own.seen_later))
 const seen = computed(() => all.value.filter((own) => own.seen && !own.seen_later))
 const stillUnseen = computed(() => unseen.value.filter((own) => !own.seen).length)
-const when = (at: string) =>
-  new Date(at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })
 
 async function tick(what: string, event: Event) {
   try {

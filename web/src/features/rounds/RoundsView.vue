@@ -5,7 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { answer, api } from '../../api/client'
 import type { Mishap, Run, SpotRow } from '../../api/types'
 import { isMarked } from '../../shared/marks'
-import { percent, purposeWord, speed, verdictWord } from '../../shared/words'
+import { percent, purposeWord, speed, verdictWord, when } from '../../shared/words'
 import { PictureStrip, useBench, useHome } from '../bench'
 import AgainForm from './AgainForm.vue'
 import CheckSheet from './CheckSheet.vue'
@@ -77,10 +77,6 @@ const titles = computed(() =>
     title: `${when(own.round.begun)}, ${purposeWord[own.round.purpose ?? 'rooms']}, ${own.round.kind}, ${own.runs} ${own.made_up ? 'made-up ' : ''}run${own.runs === 1 ? '' : 's'}`,
   })),
 )
-
-function when(at: string): string {
-  return new Date(at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })
-}
 
 function show(id: string) {
   void router.push({ name: 'rounds', params: { home: home.id, round: id } })
@@ -177,6 +173,12 @@ const pictured = computed(() => {
 })
 const marked = computed(() => isMarked(purpose.value))
 const checked = computed(() => ['application_check', 'hand_over_walk'].includes(purpose.value))
+
+/** What was typed waits for the next time; a list that stands open is closed first. */
+function leave(event: KeyboardEvent) {
+  const open = (event.target as HTMLElement).closest('[aria-expanded="true"]')
+  if (!open) typingAt.value = undefined
+}
 </script>
 
 <template>
@@ -416,6 +418,7 @@ const checked = computed(() => ['application_check', 'hand_over_walk'].includes(
         :add="round.add"
         :correct="round.correct"
         @close="typingAt = undefined"
+        @keydown.esc="leave"
         @plan="router.push({ name: 'brief', params: { home: home.id } })"
       />
     </v-dialog>

@@ -3,7 +3,7 @@ import { reactive, ref } from 'vue'
 
 import type { ApiProblem } from '../../api/client'
 import type { RoundView, Run, SpotRow } from '../../api/types'
-import { speed } from '../../shared/words'
+import { speed, when } from '../../shared/words'
 import { PictureStrip, useHome } from '../bench'
 import type { RoundHandle } from './useRound'
 
@@ -42,8 +42,6 @@ const sourceWord: Record<Run['source'], string> = {
   phone: 'measured by a phone',
   typed: 'typed in',
 }
-const when = (at: string) =>
-  new Date(at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })
 const servingName = (run: Run) =>
   props.open.tested.home.setups[0]?.devices.find((own) => own.id === run.serving)?.name ?? 'not known'
 const planWords = (run: Run) => {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import type {
   Caution,
@@ -98,6 +98,20 @@ function firmware(part: Partial<Firmware>) {
   change({ firmware: now.version.trim() ? now : null })
 }
 
+const typed = (event: Event) => (event.target as HTMLInputElement).value.trim()
+const handedOut = computed(() => {
+  const range = props.device.hands_out
+  return range ? `${range.from} to ${range.to}` : ''
+})
+const rangeFault = ref('')
+
+/** What is not understood stays as typed, with what is missing. */
+function handsOut(text: string) {
+  const parts = /^(\S+?)\s*(?:\bto\b|-|–)\s*(\S+)$/.exec(text)
+  rangeFault.value = text && !parts ? 'The first and the last: 192.168.1.100 to 192.168.1.199' : ''
+  if (!text || parts) change({ hands_out: parts ? { from: parts[1]!, to: parts[2]! } : null })
+}
+
 function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
   const radios = props.device.radios.map((own, at) => (at === index ? { ...own, ...part } : own))
   const own = radios[index]
@@ -110,6 +124,10 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
 
 <template>
   <section :aria-label="`Settings of ${device.name}`">
+    <p v-if="hop" class="small">
+      Backhaul: <b>{{ hop.down_mbps == null ? 'no link' : `${speed(hop.down_mbps)} Mb/s` }}</b>,
+      {{ hop.detail }}, {{ length(hop.distance_m, units) }} apart.
+    </p>
     <div class="row">
       <v-text-field
         :model-value="device.name"
@@ -234,6 +252,21 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
         @update:model-value="firmware({ from: $event || null })"
       />
       <v-text-field
+        :model-value="device.settings_address ?? ''"
+        label="Its settings are at"
+        maxlength="40"
+        placeholder="192.168.1.2"
+        @change="change({ settings_address: typed($event) })"
+      />
+      <v-text-field
+        :model-value="handedOut"
+        label="Hands out addresses"
+        maxlength="40"
+        placeholder="none, or 192.168.1.100 to 192.168.1.199"
+        :error-messages="rangeFault"
+        @change="handsOut(typed($event))"
+      />
+      <v-text-field
         :model-value="device.hardware_address ?? ''"
         label="Hardware address"
         maxlength="17"
@@ -246,10 +279,6 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
         "
       />
     </div>
-    <p v-if="hop" class="small">
-      Backhaul: <b>{{ hop.down_mbps == null ? 'no link' : `${speed(hop.down_mbps)} Mb/s` }}</b>,
-      {{ hop.detail }}, {{ length(hop.distance_m, units) }} apart.
-    </p>
     <FindingList
       v-if="findings.length || cautions.length"
       :findings="findings"

@@ -4,8 +4,7 @@ import { computed } from 'vue'
 import { api } from '../../api/client'
 import type { Evening, RoomPart } from '../../api/types'
 import { speed } from '../../shared/words'
-import { useBench, useHome } from '../bench'
-import { useOfSetup } from './useOfSetup'
+import { useBench, useHome, useOfSetup } from '../bench'
 
 /** The busy evening: who takes what of the plan and of each channel's air while all of it overlaps. */
 const home = useHome()

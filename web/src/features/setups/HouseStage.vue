@@ -93,6 +93,7 @@ const whole = computed<Rect>(() => ({
   height: stage.height.value - LEGEND_PX,
 }))
 
+const deviceName = (id: string) => props.setup.devices.find((own) => own.id === id)?.name ?? 'a device'
 const words = useWords({ stage, hops, devices, whole, view: () => props.view, devicePx: DEVICE_PX })
 
 /** Where the pointer is, in pixels of the stage. */
@@ -466,6 +467,12 @@ const storey = (level: { name: string; area_m2: number }) => {
         class="hop-name"
         :class="{ broken }"
         data-label="hop"
+        role="button"
+        tabindex="0"
+        :aria-label="`Why ${label.lines[0]!.text}? The link of ${deviceName(id)}`"
+        @pointerdown.stop
+        @click.stop="bench.openDevice(id)"
+        @keydown.enter.space.prevent.stop="bench.openDevice(id)"
       >
         <rect :x="label.x - 4" :y="label.y - 1" :width="label.width + 8" :height="label.height + 2" />
         <text :x="label.x" :y="label.y + baselines(label.lines)[0]!" :font-size="11.5">
@@ -622,9 +629,18 @@ svg {
 
 .words,
 .fine-figure,
-.hop,
-.hop-name {
+.hop {
   pointer-events: none;
+}
+
+.hop-name {
+  cursor: pointer;
+  outline: none;
+}
+
+.hop-name:focus-visible rect {
+  stroke: #1f5fa8;
+  stroke-width: 3px;
 }
 
 .words {

@@ -4,8 +4,7 @@ import { onBeforeUnmount, watch } from 'vue'
 import { api } from '../../api/client'
 import type { Parts } from '../../api/types'
 import { money, speed } from '../../shared/words'
-import { useBench, useHome } from '../bench'
-import { useOfSetup } from './useOfSetup'
+import { useBench, useHome, useOfSetup } from '../bench'
 
 /** What the setup is put together from: what to buy, which way cables go, which port is whose. */
 const props = defineProps<{ setup: string }>()

@@ -2,8 +2,7 @@
 import { api } from '../../api/client'
 import type { SeriesView } from '../../api/types'
 import { speed, verdictWord } from '../../shared/words'
-import { useBench, useHome } from '../bench'
-import { useOfSetup } from './useOfSetup'
+import { useBench, useHome, useOfSetup } from '../bench'
 
 /** The setups of one series side by side, room by room. */
 const home = useHome()

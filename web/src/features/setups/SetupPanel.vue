@@ -4,13 +4,12 @@ import { computed, reactive, ref, watch } from 'vue'
 
 import { api } from '../../api/client'
 import type { Device, Finding, HomeView, Position, Setup } from '../../api/types'
-import { ChainPanel, type Dock, useBench, useHome, useHomeDraft } from '../bench'
+import { LearntPanel, ChainPanel, type Dock, useBench, useHome, useHomeDraft } from '../bench'
 import DevicePanel from './DevicePanel.vue'
 import FindingList from './FindingList.vue'
 import HouseStage from './HouseStage.vue'
 import EveningPanel from './EveningPanel.vue'
 import KitTray from './KitTray.vue'
-import LearntPanel from './LearntPanel.vue'
 import PartsPanel from './PartsPanel.vue'
 import SeriesPanel from './SeriesPanel.vue'
 import SetupFields from './SetupFields.vue'
@@ -47,7 +46,7 @@ const tabs = computed<{ dock: Dock; title: string }[]>(() => [
   { dock: 'zones', title: 'Dead zones' },
   { dock: 'parts', title: 'Parts' },
   { dock: 'evening', title: 'Busy evening' },
-  { dock: 'learnt', title: 'What was learnt' },
+  { dock: 'learnt', title: 'Learnt' },
   ...(setup.value?.series ? [{ dock: 'series' as const, title: 'Series' }] : []),
   { dock: 'setup', title: `Setup ${setup.value?.letter}` },
 ])
@@ -327,7 +326,7 @@ async function goOn() {
         <ZonesPanel v-else-if="shownTab === 'zones'" :setup="id" />
         <PartsPanel v-else-if="shownTab === 'parts'" :setup="id" />
         <EveningPanel v-else-if="shownTab === 'evening'" />
-        <LearntPanel v-else-if="shownTab === 'learnt'" :view="view" />
+        <LearntPanel v-else-if="shownTab === 'learnt'" :view="view" on-map />
         <SeriesPanel v-else-if="shownTab === 'series'" />
         <template v-else>
           <p v-if="tested" class="small" role="status" aria-label="Tested">

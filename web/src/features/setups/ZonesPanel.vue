@@ -4,8 +4,7 @@ import { ref, shallowRef, watch } from 'vue'
 import { answer, api } from '../../api/client'
 import type { Cure, Zone } from '../../api/types'
 import { area, money, speed } from '../../shared/words'
-import { useBench, useHome } from '../bench'
-import { useOfSetup } from './useOfSetup'
+import { useBench, useHome, useOfSetup } from '../bench'
 
 /** Rooms that do not get what they need, why, and what would mend each. */
 const props = defineProps<{ setup: string }>()
@@ -130,9 +129,6 @@ ol {
 }
 
 .text {
-  text-decoration: underline;
-  text-decoration-style: dotted;
-  justify-self: start;
   margin-left: 6px;
 }
 </style>

@@ -1,7 +1,6 @@
 import { api } from '../../api/client'
 import type { Finding } from '../../api/types'
-import { useBench, useHome } from '../bench'
-import { useOfSetup } from './useOfSetup'
+import { useBench, useHome, useOfSetup } from '../bench'
 
 /** Findings of the setup on the bench. */
 export function useFindings() {

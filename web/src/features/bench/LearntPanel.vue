@@ -1,13 +1,19 @@
 <script setup lang="ts">
-import { computed, onScopeDispose } from 'vue'
+import { computed, onScopeDispose, watch } from 'vue'
 
 import { api } from '../../api/client'
 import type { DrawnLesson, HomeView, LearntView, NextView } from '../../api/types'
-import { useBench, useHome } from '../bench'
+import { useBench } from './useBench'
+import { useHome } from './useHome'
 import { useOfSetup } from './useOfSetup'
 
 /** What readings taught of the home, and what would teach most next. */
-const props = defineProps<{ view: HomeView }>()
+const props = defineProps<{
+  view: HomeView
+  /** Whether it stands beside the lit map. */
+  onMap?: boolean
+}>()
+const emit = defineEmits<{ learnt: [lessons: DrawnLesson[]] }>()
 
 const home = useHome()
 const bench = useBench()
@@ -35,11 +41,17 @@ async function go(tables_alone: boolean) {
   )
 }
 
-/** Shows on the map which walls a lesson is about; the same again shows none. */
+/** Shows which walls a lesson is about, on the map or on the drawing of their level; the same again shows none. */
 function point(lesson: DrawnLesson) {
+  const levels = lesson.drawn.map((own) => own.level_id)
+  if (!props.onMap && !levels.includes(bench.levelId ?? '')) bench.levelId = levels[0]
   bench.pointed = bench.pointed === lesson.drawn ? [] : lesson.drawn
 }
-onScopeDispose(() => (bench.pointed = []))
+watch(learnt, (own) => emit('learnt', own?.lessons ?? []), { immediate: true })
+onScopeDispose(() => {
+  bench.pointed = []
+  emit('learnt', [])
+})
 </script>
 
 <template>
@@ -65,12 +77,16 @@ onScopeDispose(() => (bench.pointed = []))
         <label
           ><input type="radio" :checked="learnt.tables_alone" @change="go(true)" /> the tables alone</label
         >
-        <span class="quiet small">Shown on the map:</span>
-        <button type="button" class="text" @click="bench.layer = { kind: 'learnt' }">what it changed</button>
-        <button type="button" class="text" @click="bench.layer = { kind: 'known' }">
-          how well places are known
-        </button>
-        <button type="button" class="text" @click="bench.layer = { kind: 'works' }">what works</button>
+        <template v-if="onMap">
+          <span class="quiet small">Shown on the map:</span>
+          <button type="button" class="text" @click="bench.layer = { kind: 'learnt' }">
+            what it changed
+          </button>
+          <button type="button" class="text" @click="bench.layer = { kind: 'known' }">
+            how well places are known
+          </button>
+          <button type="button" class="text" @click="bench.layer = { kind: 'works' }">what works</button>
+        </template>
       </p>
       <ul v-if="learnt.lessons.length" class="lessons">
         <li v-for="lesson in learnt.lessons" :key="lesson.told">
@@ -123,18 +139,6 @@ ol {
   padding-left: 18px;
   display: grid;
   gap: 3px;
-}
-
-.text {
-  background: none;
-  border: 0;
-  padding: 0;
-  font: inherit;
-  color: inherit;
-  text-align: left;
-  text-decoration: underline;
-  text-decoration-style: dotted;
-  cursor: pointer;
 }
 
 .text[aria-pressed='true'] {

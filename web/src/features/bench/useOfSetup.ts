@@ -3,7 +3,8 @@ import { type ShallowRef, shallowRef, watch } from 'vue'
 
 import { answer, type Sent } from '../../api/client'
 import { useLatest } from '../../shared/useLatest'
-import { useBench, useHome } from '../bench'
+import { useBench } from './useBench'
+import { useHome } from './useHome'
 
 /** Something that is computed of the setup on the bench under its question, asked for anew once a change has settled. */
 export function useOfSetup<T>(ask: (setup: string) => Sent<T>): ShallowRef<T | undefined> {

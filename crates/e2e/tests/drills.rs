@@ -1,0 +1,162 @@
+//! Drills: timed by the bench against a stand-in device with outages of known times, by a stop-watch on a phone, and told.
+#![allow(clippy::unwrap_used)] // also in what tests share
+
+use std::time::Duration;
+
+use busy_hen_e2e::{Bench, DESK, PHONE};
+use busy_hen_standins::device::Device;
+use jiff::Timestamp;
+use serde_json::Value;
+
+const HOME: &str = "Canal terrace with pottery";
+const RUNNING: &str = "section[aria-label='The drill that runs']";
+/// A mark of the bench's own is good to this, ms.
+const GOOD_TO_MS: f64 = 500.0;
+
+async fn drills_of_b(bench: &Bench) {
+    bench.open_home(HOME, "Drills").await;
+    bench.click("//nav[@aria-label='Setups']//button[contains(., 'dual-band pair')]").await;
+    bench.see_in("h1", "Drills, setup B").await;
+    bench.see_in(".cards", "Pull the power of Landing node").await;
+}
+
+async fn run(bench: &Bench, doing: &str) {
+    bench.click(&format!("//li[h2[.='{doing}']]//button[contains(., 'Run this drill')]")).await;
+    bench.see("Say it in the home first").await;
+}
+
+async fn file(bench: &Bench) -> Value {
+    let home = bench.path().await.split('/').nth(2).unwrap().to_owned();
+    bench.ask(&format!("/api/homes/{home}/file")).await
+}
+
+#[tokio::test]
+async fn the_bench_times_an_outage_by_itself_to_half_a_second() {
+    let device = Device::begin("127.0.0.1:0".parse().unwrap()).unwrap();
+    let bench = Bench::demo(DESK).await;
+    drills_of_b(&bench).await;
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new());
+    run(&bench, "pull the power of Landing node").await;
+    let label = "Address of Landing node, to be timed by the bench (may be left empty)";
+    bench.fill(label, &device.address().to_string()).await;
+    bench.press("Pull it now").await;
+    bench.see_in(RUNNING, "Landing node answers.").await;
+    let (after, during) = (Duration::from_millis(1500), Duration::from_millis(3000));
+    device.off(after, during);
+    let asked = Timestamp::now();
+    bench.see_in(RUNNING, "Loss noticed").await;
+    bench.see_in(&format!("{RUNNING} ol"), "First sign of life").await;
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new());
+    bench.press("All back").await;
+    bench.press("Keep this drill").await;
+    bench.see("quicker than usual").await;
+    let file = file(&bench).await;
+    let drill = &file["drills"][0];
+    let begun: Timestamp = drill["begun"].as_str().unwrap().parse().unwrap();
+    let seen = |kind: &str| {
+        let own = drill["marks"].as_array().unwrap().iter().find(|own| own["seen"]["kind"] == kind).unwrap();
+        assert_eq!(own["by_probe"], true, "{drill}");
+        own["after_ms"].as_f64().unwrap()
+    };
+    let gone = asked.duration_since(begun).as_secs_f64() * 1000.0 + after.as_secs_f64() * 1000.0;
+    let back = gone + during.as_secs_f64() * 1000.0;
+    assert!((seen("loss_noticed") - gone).abs() < GOOD_TO_MS, "gone at {gone} ms: {drill}");
+    assert!((seen("first_life") - back).abs() < GOOD_TO_MS, "back at {back} ms: {drill}");
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn several_devices_are_all_back_when_the_last_of_them_answers() {
+    let devices = [(); 2].map(|()| Device::begin("127.0.0.1:0".parse().unwrap()).unwrap());
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "Drills").await;
+    bench.click("//nav[@aria-label='Setups']//button[contains(., 'pottery wired')]").await;
+    bench.see_in("h1", "Drills, setup C").await;
+    run(&bench, "pull the power of all nodes at once").await;
+    for (name, device) in ["Landing node", "Pottery point"].iter().zip(&devices) {
+        let label = format!("Address of {name}, to be timed by the bench (may be left empty)");
+        bench.fill(&label, &device.address().to_string()).await;
+    }
+    bench.press("Pull it now").await;
+    bench.see_in(RUNNING, "Landing node answers.").await;
+    bench.see_in(RUNNING, "Pottery point answers.").await;
+    let (after, during) = (Duration::from_millis(500), [2000, 4000].map(Duration::from_millis));
+    let asked = Timestamp::now();
+    for (device, during) in devices.iter().zip(during) {
+        device.off(after, during);
+    }
+    bench.see_in(&format!("{RUNNING} ol"), "All back").await;
+    bench.press("Keep this drill").await;
+    bench.see("1 run").await;
+    let drill = file(&bench).await["drills"][0].clone();
+    let begun: Timestamp = drill["begun"].as_str().unwrap().parse().unwrap();
+    let gone = (asked.duration_since(begun).as_secs_f64() + after.as_secs_f64()) * 1000.0;
+    let expected = [("loss_noticed", 0), ("first_life", during[0].as_millis()), ("all_back", during[1].as_millis())];
+    for (kind, later) in expected {
+        let mark = drill["marks"].as_array().unwrap().iter().find(|own| own["seen"]["kind"] == kind).unwrap();
+        let off = mark["after_ms"].as_f64().unwrap() - gone - later as f64;
+        assert!(off.abs() < GOOD_TO_MS && mark["by_probe"] == true, "{kind} is off by {off} ms: {drill}");
+    }
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn a_stop_watch_on_a_phone_goes_on_over_a_reload_and_without_a_network() {
+    let bench = Bench::demo(PHONE).await;
+    drills_of_b(&bench).await;
+    assert!(!bench.scrolls_sideways().await);
+    run(&bench, "pull the line").await;
+    bench.press("Pull it now").await;
+    bench.see_in(RUNNING, "Break it off").await;
+    assert!(!bench.scrolls_sideways().await);
+    bench.press("Loss noticed").await;
+    bench.press("A call broke").await;
+    bench.driver.refresh().await.unwrap();
+    bench.see_in(&format!("{RUNNING} ol"), "A call broke").await;
+    bench.press("Put back").await;
+    // A wrong press is taken back.
+    bench.press("First choice again").await;
+    bench.click("//section[@aria-label='The drill that runs']//li[contains(., 'First choice again')]//button").await;
+    bench.press("All back").await;
+    bench.offline(true).await;
+    bench.press("Keep this drill").await;
+    bench.see("1 kept here, not sent yet").await;
+    bench.offline(false).await;
+    bench.see("A call or download broke.").await;
+    bench.no_longer("header", "not sent yet").await;
+    let drills = file(&bench).await["drills"].clone();
+    assert_eq!(drills.as_array().unwrap().len(), 1, "{drills}");
+    let kinds: Vec<&str> =
+        drills[0]["marks"].as_array().unwrap().iter().map(|own| own["seen"]["kind"].as_str().unwrap()).collect();
+    assert_eq!(kinds, ["loss_noticed", "session_broke", "put_back", "all_back"]);
+    assert_eq!((&drills[0]["stopped"], &drills[0]["failure"]["what"]), (&false.into(), &"line".into()));
+    bench.see_in("nav[aria-label='Route of the job']", "Drills").await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn a_drill_of_a_setup_that_is_gone_waits_until_it_is_back_or_thrown_away() {
+    let bench = Bench::demo(DESK).await;
+    drills_of_b(&bench).await;
+    let path = bench.path().await;
+    let home = path.split('/').nth(2).unwrap().to_owned();
+    run(&bench, "pull the line").await;
+    bench.press("Pull it now").await;
+    bench.press("Loss noticed").await;
+    // Somebody else deletes the setup meanwhile; undo of theirs brings it back.
+    let view = bench.ask(&format!("/api/homes/{home}")).await;
+    let setup = view["home"]["setups"][1]["id"].as_str().unwrap();
+    let client = reqwest::Client::builder().no_proxy().build().unwrap();
+    let address = format!("{}/api/homes/{home}", bench.address);
+    let gone = client.delete(format!("{address}/setups/{setup}?with_readings=true"));
+    let gone = gone.header("if-match", format!("\"{}\"", view["revision"])).send().await.unwrap();
+    assert!(gone.status().is_success(), "{}", gone.text().await.unwrap());
+    bench.press("Break it off and keep what was seen").await;
+    bench.see("1 kept here, not sent yet").await;
+    bench.see("Throw them away").await;
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new());
+    client.post(format!("{address}/undo")).json(&serde_json::json!({ "to": null })).send().await.unwrap();
+    bench.no_longer("header", "not sent yet").await;
+    assert_eq!(file(&bench).await["drills"][0]["stopped"], true);
+    bench.close().await;
+}

@@ -1,0 +1,10 @@
+//! Drills: a deliberate outage, timed. What it will do ([`outage`]) and which way nodes then go ([`rejoin`]), how long each part of it
+//! commonly takes ([`usual`]), and what became of those that were run ([`timing`]).
+
+pub mod outage;
+pub mod rejoin;
+pub mod timing;
+pub mod usual;
+
+pub use outage::{Outage, failures, outage, outages};
+pub use timing::{Drilled, Part, drilled, took};

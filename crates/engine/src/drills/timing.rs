@@ -1,0 +1,148 @@
+//! What became of the drills of one failure: each part in its middle with its spread, and whether it went as was predicted.
+
+use busy_hen_home::{Drill, Setup, Sight};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::outage::Outage;
+use super::usual::{Usual, usual};
+use crate::counted::capitalised;
+use crate::kit_record::{KitRecord, Recovery, recovery_of};
+use crate::readings::Figures;
+
+/// A part of a drill that takes time.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Part {
+    /// From the pull until the loss was noticed.
+    Noticed,
+    /// Until the first sign of life: from putting it back where that was marked, else from the pull.
+    FirstLife,
+    /// Until all was back, from the same.
+    AllBack,
+    /// Until the first choice was in use again, from the same.
+    FirstChoice,
+}
+
+impl Part {
+    /// All of them, in the order of time.
+    pub const ALL: [Self; 4] = [Self::Noticed, Self::FirstLife, Self::AllBack, Self::FirstChoice];
+
+    fn name(self) -> &'static str {
+        match self {
+            Self::Noticed => "noticed",
+            Self::FirstLife => "first sign of life",
+            Self::AllBack => "all back",
+            Self::FirstChoice => "first choice again",
+        }
+    }
+
+    fn sight(self) -> Sight {
+        match self {
+            Self::Noticed => Sight::LossNoticed,
+            Self::FirstLife => Sight::FirstLife,
+            Self::AllBack => Sight::AllBack,
+            Self::FirstChoice => Sight::FirstChoice,
+        }
+    }
+}
+
+/// How long a part of a drill took, s; none where it was not marked.
+#[must_use]
+pub fn took(drill: &Drill, part: Part) -> Option<f64> {
+    let first = |sight: Sight| drill.marks.iter().find(|own| own.seen == sight).map(|own| own.after_ms);
+    let seen = first(part.sight())?;
+    // A backhaul falls over while the cable is still out; then it counts from the pull.
+    let from = first(Sight::PutBack).filter(|back| part != Part::Noticed && *back <= seen).unwrap_or(0);
+    Some(f64::from(seen - from) / 1000.0)
+}
+
+/// A part over all drills of one failure.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct Timed {
+    /// The part.
+    pub part: Part,
+    /// Middle and middle half, s.
+    pub took_s: Figures,
+    /// Drills that it was marked in.
+    pub drills: usize,
+}
+
+/// Drills of one failure.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Drilled {
+    /// What is predicted.
+    pub predicted: Outage,
+    /// What is usual.
+    pub usual: Vec<Usual>,
+    /// What the drills took.
+    pub timed: Vec<Timed>,
+    /// What they took with the same kit in other homes.
+    pub elsewhere: Vec<Recovery>,
+    /// The drills, newest first.
+    pub drills: Vec<Drill>,
+    /// What they say, in sentences: slow or quick, as predicted or not, what broke.
+    pub told: Vec<String>,
+}
+
+/// The drills of one failure with what they say; others among them count for nothing.
+#[must_use]
+pub fn drilled(setup: &Setup, predicted: Outage, drills: &[Drill], elsewhere: &[KitRecord]) -> Drilled {
+    let failure = predicted.failure;
+    let mut own: Vec<Drill> = drills.iter().filter(|own| own.failure == failure).cloned().collect();
+    own.sort_by_key(|drill| std::cmp::Reverse(drill.begun));
+    let timed: Vec<Timed> = Part::ALL
+        .into_iter()
+        .filter_map(|part| {
+            let list: Vec<f64> = own.iter().filter_map(|drill| took(drill, part)).collect();
+            let drills = list.len();
+            Some(Timed { part, took_s: Figures::of(list)?, drills })
+        })
+        .collect();
+    let usual = usual(failure);
+    let mut told: Vec<String> = Vec::new();
+    for own in &timed {
+        let Some(usual) = usual.iter().find(|usual| usual.part == own.part) else { continue };
+        let middle = own.took_s.median;
+        let how = if middle > usual.to_s {
+            "slower than usual"
+        } else if middle < usual.from_s {
+            "quicker than usual"
+        } else {
+            continue;
+        };
+        let range = format!("{:.0} to {:.0} s", usual.from_s, usual.to_s);
+        told.push(format!("{}: {middle:.1} s, {how} ({range}).", capitalised(own.part.name())));
+    }
+    told.extend(own.first().into_iter().flat_map(|drill| went(setup, drill, &predicted)));
+    let broke = own.iter().flat_map(|drill| &drill.marks).filter(|own| own.seen == Sight::SessionBroke).count();
+    if broke > 0 {
+        let calls = if broke == 1 {
+            "A call or download broke".to_owned()
+        } else {
+            format!("{broke} calls or downloads broke")
+        };
+        told.push(format!("{calls}."));
+    }
+    let stopped = own.iter().filter(|drill| drill.stopped).count();
+    if stopped > 0 {
+        told.push(format!("{stopped} broken off before all was back."));
+    }
+    let elsewhere = recovery_of(elsewhere, setup, failure);
+    Drilled { predicted, usual, timed, elsewhere, drills: own, told }
+}
+
+/// Whether nodes went the way that was predicted, as far as somebody looked.
+fn went(setup: &Setup, drill: &Drill, predicted: &Outage) -> Vec<String> {
+    let name = |id| setup.device(id).map_or("a device", |own| own.name.as_str());
+    let ways = drill.marks.iter().filter_map(|own| match own.seen {
+        Sight::Rejoined { device, to } => Some((device, to)),
+        _ => None,
+    });
+    ways.map(|(device, to)| match predicted.rejoined.iter().find(|own| own.device_id == device) {
+        Some(own) if own.to == to => format!("{} went by {}, as predicted.", name(device), name(to)),
+        Some(own) => format!("{} went by {}, not by {} as predicted.", name(device), name(to), name(own.to)),
+        None => format!("{} went by {}; it was predicted to stay as it is.", name(device), name(to)),
+    })
+    .collect()
+}

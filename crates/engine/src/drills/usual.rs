@@ -1,0 +1,43 @@
+//! How long each part of a drill commonly takes.
+//!
+//! # Source
+//! Common practice, as orders of magnitude: a mesh node from cold takes minutes, a pulled backhaul cable falls over to radio within tens of
+//! seconds, a returned line is used again within seconds. The figures are our own reading of that (engineering estimate): what one looks
+//! for until a home's own drills say better.
+
+use busy_hen_home::Failure;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::timing::Part;
+
+/// What is usual of a part of a drill, s.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+pub struct Usual {
+    /// The part.
+    pub part: Part,
+    /// Faster is quick.
+    pub from_s: f64,
+    /// Slower is slow.
+    pub to_s: f64,
+}
+
+/// What is usual of the parts of a drill.
+#[must_use]
+pub fn usual(failure: Failure) -> Vec<Usual> {
+    let usual = |part, from_s, to_s| Usual { part, from_s, to_s };
+    match failure {
+        Failure::Power { .. } | Failure::AllNodes => {
+            vec![usual(Part::Noticed, 1.0, 30.0), usual(Part::FirstLife, 20.0, 90.0), usual(Part::AllBack, 60.0, 300.0)]
+        }
+        Failure::Everything => vec![usual(Part::FirstLife, 20.0, 120.0), usual(Part::AllBack, 120.0, 420.0)],
+        Failure::Backhaul { .. } => vec![
+            usual(Part::Noticed, 1.0, 15.0),
+            usual(Part::FirstLife, 10.0, 60.0),
+            usual(Part::FirstChoice, 5.0, 60.0),
+        ],
+        Failure::Line => {
+            vec![usual(Part::Noticed, 1.0, 20.0), usual(Part::AllBack, 1.0, 15.0), usual(Part::FirstChoice, 1.0, 15.0)]
+        }
+    }
+}

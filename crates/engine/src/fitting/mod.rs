@@ -1,0 +1,10 @@
+//! Fitting a setup: the run sheet that is worked through ([`sheet`]), step by step as the work goes, and what was not done of it
+//! ([`report`]).
+
+mod places;
+pub mod report;
+pub mod sheet;
+mod stages;
+
+pub use report::{Report, report};
+pub use sheet::{LAST_STEP, Sheet, SheetStep, Stage, StepKind, sheet};

@@ -1,0 +1,180 @@
+//! Dead zones and what would mend them: each remedy is held to the prediction of the setup that it proposes.
+#![allow(clippy::unwrap_used)]
+
+use busy_hen_demo::canal_terrace;
+use busy_hen_engine::catalogue::clients;
+use busy_hen_engine::dead_zones::{Ailing, Cure, KnownBy, Zone, remedies, worst_place};
+use busy_hen_engine::geometry::{Plan, Point};
+use busy_hen_engine::predict::layers::cell_for;
+use busy_hen_engine::predict::ledger::Measured;
+use busy_hen_engine::predict::map::DeadZone;
+use busy_hen_engine::predict::{Kept, Model, Question};
+use busy_hen_engine::readings::summarise;
+use busy_hen_home::{Activity, Doors, FamilyDevice, FamilyDeviceId, Home, RoomId, Setup, Situation, TestKind};
+use busy_hen_testkit::runs::{round, run};
+use busy_hen_units::MbitPerSec;
+use jiff::civil::date;
+
+fn question(situation: Situation) -> Question {
+    Question {
+        client: clients::find("phone_ax").unwrap(),
+        band: None,
+        situation,
+        doors: Doors::AsLeft,
+        reach: TestKind::Internet,
+        day: date(2026, 11, 1),
+    }
+}
+
+/// A home with its first setup, and the zones of its lit map.
+struct Lit {
+    home: Home,
+    plan: Plan,
+    kept: Kept,
+    question: Question,
+    zones: Vec<DeadZone>,
+}
+
+impl Lit {
+    fn new(home: Home, situation: Situation) -> Self {
+        let (plan, kept) = (Plan::new(&home.house, home.units), Kept::default());
+        let mut lit = Self { home, plan, kept, question: question(situation), zones: Vec::new() };
+        let model = lit.model(lit.setup());
+        let cell = cell_for(&lit.plan);
+        let zones = (0..lit.plan.levels.len()).flat_map(|level| model.light(level, cell).dead_zones).collect();
+        drop(model);
+        lit.zones = zones;
+        lit
+    }
+
+    fn setup(&self) -> &Setup {
+        &self.home.setups[0]
+    }
+
+    fn model<'a>(&'a self, setup: &'a Setup) -> Model<'a> {
+        Model::new(&self.home, setup, &self.plan, self.question, &self.kept)
+    }
+
+    fn room(&self, name: &str) -> RoomId {
+        self.home.house.rooms.iter().find(|own| own.name == name).unwrap().id
+    }
+
+    fn told(&self, measured: &Measured) -> Vec<Zone> {
+        let model = self.model(self.setup());
+        model.zones(&self.zones, &model.ledger(measured))
+    }
+
+    fn cures(&self, room: RoomId) -> (Point, Vec<Cure>) {
+        let at = worst_place(&self.model(self.setup()), &self.zones, room).unwrap();
+        let Self { home, plan, question, .. } = self;
+        (at, remedies(Ailing { home, setup: self.setup(), plan, question: *question, room, at }, &self.kept))
+    }
+}
+
+#[test]
+fn a_zone_is_a_room_with_a_need_that_it_does_not_get_with_its_link_and_its_part_of_the_room() {
+    let lit = Lit::new(canal_terrace(), Situation::Alone);
+    let zones = lit.told(&Measured::default());
+    let pottery = zones.iter().find(|own| own.name == "Pottery").unwrap();
+    assert_eq!(pottery.known_by, KnownBy::Tables);
+    assert!(pottery.likely_part > 0.9, "{pottery:?}");
+    assert!(pottery.area_m2.get() > 0.9 * pottery.room_area_m2.get(), "all of it: {pottery:?}");
+    assert!(pottery.down_mbps < pottery.need_mbps);
+    assert!(!pottery.cause.is_empty());
+    for zone in &zones {
+        assert!(zone.area_m2.get() <= zone.room_area_m2.get() * 1.05, "{zone:?}");
+        assert!((0.0..=1.0).contains(&zone.likely_part));
+        assert!(lit.home.brief.uses.iter().any(|own| own.room_id == zone.room_id), "{} needs nothing", zone.name);
+    }
+    assert!(zones.iter().all(|own| own.name != "Front room"), "the router stands there");
+}
+
+#[test]
+fn a_reading_decides_over_what_is_predicted_and_what_was_made_up_is_called_so() {
+    let lit = Lit::new(canal_terrace(), Situation::Alone);
+    let front = lit.room("Front room");
+    let spot = lit.home.house.spots.iter().find(|own| own.room_id == front).unwrap().id;
+    let round = round("r", lit.setup().id, vec![spot]);
+    let slow = run(&round, spot, 0.4);
+    let measured = |made_up| Measured {
+        by_spot: [(spot, summarise(vec![&slow]).unwrap())].into(),
+        conditions: Some(busy_hen_engine::readings::Conditions { made_up, under: slow.under(&round) }),
+        asked: None,
+    };
+    let front_room = |zones: Vec<Zone>| zones.into_iter().find(|own| own.room_id == front).unwrap();
+    let really = front_room(lit.told(&measured(false)));
+    assert_eq!((really.known_by, really.likely_part), (KnownBy::Measured, 1.0));
+    assert_eq!(really.down_mbps, MbitPerSec::new(0.4));
+    let made_up = front_room(lit.told(&measured(true)));
+    assert_eq!(made_up.known_by, KnownBy::MadeUp);
+    assert!(made_up.likely_part < 0.5, "a stand-in's reading makes nothing certain: {made_up:?}");
+}
+
+#[test]
+fn each_remedy_brings_what_it_says_and_the_free_ones_go_first() {
+    let lit = Lit::new(canal_terrace(), Situation::Alone);
+    for name in ["Pottery", "Attic bedroom"] {
+        let room = lit.room(name);
+        let (at, cures) = lit.cures(room);
+        assert!(cures.iter().any(|own| own.likely_part > 0.8), "nothing mends {name}: {cures:#?}");
+        let paid = cures.iter().skip_while(|own| own.free);
+        assert!(paid.clone().all(|own| !own.free), "free ones first: {cures:#?}");
+        let now = lit.model(lit.setup()).at(at, Some(room)).down.middle.get();
+        for cure in &cures {
+            assert_eq!(cure.as_copy, cure.setup.is_some());
+            assert!(cure.free == (cure.costs == Some(0.0)) || !cure.free, "{cure:?}");
+            let Some(setup) = &cure.setup else { continue };
+            let model = lit.model(setup);
+            let then = model.at(at, Some(room)).down.middle;
+            assert!((then.get() - cure.then_mbps.get()).abs() < 1e-6, "{name}: {}: {then:?}", cure.what);
+            assert!(then.get() > now || cure.likely_part >= 0.5, "{name}: {} helps nobody", cure.what);
+            let lost = |own: &String| {
+                let room = lit.home.house.rooms.iter().find(|room| room.name == *own).unwrap().id;
+                let met = |setup: &Setup| {
+                    let (model, middle) = (lit.model(setup), lit.plan.middle_of(lit.plan.room(room).unwrap()));
+                    let (need, got) = (model.need(room).unwrap(), model.at(middle, Some(room)));
+                    need.met_by(got.down.middle, got.up.middle, got.latency_ms)
+                };
+                met(lit.setup()) && !met(setup)
+            };
+            assert!(cure.loses.iter().all(lost), "{name}: {} does not cost {:?}", cure.what, cure.loses);
+        }
+    }
+}
+
+#[test]
+fn what_stands_still_is_wired_out_of_the_way_of_the_others() {
+    let mut home = canal_terrace();
+    // More films than the air up there carries.
+    let films = home.brief.uses.iter_mut().filter(|own| own.activity == Activity::UhdFilm);
+    films.for_each(|own| own.people = 8);
+    let still = |name: &str, room: &str, home: &Home, fixed: bool| FamilyDevice {
+        id: FamilyDeviceId::named(name),
+        name: name.to_owned(),
+        class: "phone_ac".into(),
+        count: 8,
+        fixed,
+        room_id: home.house.rooms.iter().find(|own| own.name == room).map(|own| own.id),
+    };
+    let wires = |home: &Home| {
+        let lit = Lit::new(home.clone(), Situation::BusyEvening);
+        let zones = lit.told(&Measured::default());
+        let list = zones.iter().flat_map(|zone| lit.cures(zone.room_id).1.into_iter().map(|own| own.what));
+        list.filter(|what| what.contains("screen")).collect::<Vec<String>>()
+    };
+    home.brief.devices = vec![still("the screen", "Attic bedroom", &home, false)];
+    assert!(wires(&home).is_empty(), "what is carried about hangs on no cable");
+    home.brief.devices = vec![still("the screen", "Attic bedroom", &home, true)];
+    let told = wires(&home);
+    assert!(told.iter().any(|own| own == "a cable to the screen in Attic bedroom"), "{told:?}");
+    // Where a device with ports stands in the room, a patch cord does it.
+    home.brief.devices = vec![still("the screen", "Front room", &home, true)];
+    let lit = Lit::new(home, Situation::BusyEvening);
+    let cures: Vec<Cure> = lit.told(&Measured::default()).iter().flat_map(|zone| lit.cures(zone.room_id).1).collect();
+    let plugged: Vec<&Cure> = cures.iter().filter(|own| own.what.contains("screen")).collect();
+    assert!(!plugged.is_empty());
+    for own in plugged {
+        assert_eq!(own.what, "plug the screen in Front room into Router");
+        assert!(own.free && !own.as_copy);
+    }
+}

@@ -1,0 +1,209 @@
+//! The run sheet of a setup, and what became of its steps.
+
+use actix_web::http::StatusCode;
+use actix_web::http::header::{CacheControl, CacheDirective};
+use actix_web::web::{Data, Path};
+use actix_web::{HttpResponse, get, post, put};
+use busy_hen_engine::fitting::{Report, Sheet, report, sheet};
+use busy_hen_engine::predict::handover::HandOverAt;
+use busy_hen_engine::predict::{Model, Question};
+use busy_hen_home::{Faults, HomeId, SetupId, TestKind, Tick, TickOutcome};
+use jiff::Timestamp;
+use qrcode::QrCode;
+use qrcode::render::svg;
+use rand::RngExt;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::known::{About, Known};
+use super::predict::FindingsAsk;
+use crate::body::Body;
+use crate::error::ApiError;
+use crate::problems::{Computing, Storing};
+use crate::state::AppState;
+
+/// The run sheet with what became of it.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct SheetView {
+    /// The sheet.
+    pub sheet: Sheet,
+    /// The newest word on each step; those of steps that are no longer in it too.
+    pub ticks: Vec<Tick>,
+    /// What was done, and what was not.
+    pub report: Report,
+}
+
+/// What became of a step.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TickAsk {
+    /// The step, by the name the sheet gives it.
+    pub step: String,
+    /// What became of it; none to take back what was said.
+    pub outcome: Option<TickOutcome>,
+    /// Who says so.
+    #[serde(default)]
+    pub by: String,
+    /// What is noted with it; never a password.
+    #[serde(default)]
+    pub note: String,
+    /// When it was said, where that was before it could be sent; now when left out.
+    #[serde(default)]
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub at: Option<Timestamp>,
+}
+
+/// The sheet as it follows from the home, and the ticks there are.
+async fn sheet_of(state: &Data<AppState>, (home, setup): (HomeId, SetupId)) -> Result<(Sheet, Vec<Tick>), ApiError> {
+    let told = move |about: &About<'_>| {
+        Ok((sheet(about.home, about.setup(setup)?, about.plan), about.readings.ticks_of(setup)))
+    };
+    Known::of(state, home).await?.work(told).await
+}
+
+fn told(sheet: Sheet, ticks: Vec<Tick>) -> HttpResponse {
+    let report = report(&sheet, &ticks);
+    HttpResponse::Ok().json(SheetView { sheet, ticks, report })
+}
+
+/// The run sheet of a setup: its steps in the order of the work, tools, labels, and what was done of it.
+#[utoipa::path(tag = "fitting", params(("home" = HomeId, Path), ("setup" = SetupId, Path)),
+    responses((status = OK, description = "The run sheet.", body = SheetView), Computing))]
+#[get("/api/homes/{home}/setups/{setup}/sheet")]
+pub async fn run_sheet(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> Result<HttpResponse, ApiError> {
+    let (sheet, ticks) = sheet_of(&state, *ids).await?;
+    Ok(told(sheet, ticks))
+}
+
+/// Says what became of a step, or takes that back; each step by itself, so that two people can tick at once.
+#[utoipa::path(tag = "fitting", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = TickAsk,
+    responses((status = OK, description = "The run sheet as it then stands.", body = SheetView), Storing))]
+#[put("/api/homes/{home}/setups/{setup}/ticks")]
+pub async fn put_tick(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId)>,
+    asked: Body<TickAsk>,
+) -> Result<HttpResponse, ApiError> {
+    let (home_id, setup_id) = *ids;
+    let TickAsk { step, outcome, by, note, at } = asked.into_inner();
+    // A clock that goes ahead must not outdo everybody after it.
+    let at = at.map_or_else(|| state.now(), |at| at.min(state.now()));
+    let (sheet, _) = sheet_of(&state, *ids).await?;
+    match outcome {
+        None => state.store.untick(home_id, (setup_id, &step), at).await?,
+        Some(outcome) => {
+            let tick = Tick { setup_id, step, outcome, at, by: by.trim().to_owned(), note: note.trim().to_owned() };
+            tick.check()?;
+            if !sheet.steps.iter().any(|own| own.key == tick.step) {
+                let told = "This step is no longer in the sheet, since the setup was changed; look at it anew.";
+                return Err(Faults::one("/step", told).into());
+            }
+            state.store.tick(home_id, &tick).await?;
+        }
+    }
+    let ticks = state.readings(home_id).await?.ticks_of(setup_id);
+    Ok(told(sheet, ticks))
+}
+
+/// What is asked of a new password.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PasswordAsk {
+    /// Name of the network that it is for; empty where it is for an admin page.
+    pub network: String,
+}
+
+/// A new password. It is shown this once and kept nowhere.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct NewPassword {
+    /// The password.
+    pub password: String,
+    /// A code that phones read to join, as SVG; none without a network.
+    pub qr_svg: Option<String>,
+}
+
+/// Letters and digits that nobody mistakes for one another.
+const LETTERS: &[u8] = b"abcdefghjkmnpqrstuvwxyz23456789";
+/// Groups of four: 16 letters of 31 are 79 bits.
+const GROUPS: usize = 4;
+
+fn new_password() -> String {
+    let mut rng = rand::rng();
+    let group = |_| -> String { (0..4).map(|_| char::from(LETTERS[rng.random_range(0..LETTERS.len())])).collect() };
+    (0..GROUPS).map(group).collect::<Vec<_>>().join("-")
+}
+
+/// What a phone's camera reads to join a network; the form is a widespread convention, from memory.
+fn joining(network: &str, password: &str) -> String {
+    let escaped = |text: &str| {
+        let escape = |c: char| if "\\;,:\"".contains(c) { format!("\\{c}") } else { c.to_string() };
+        text.chars().map(escape).collect::<String>()
+    };
+    format!("WIFI:T:WPA;S:{};P:{};;", escaped(network), escaped(password))
+}
+
+/// Makes a password up, with a code to join by where it is for a network. It is kept nowhere.
+#[utoipa::path(tag = "fitting", request_body = PasswordAsk,
+    responses((status = OK, description = "The password.", body = NewPassword), Computing))]
+#[post("/api/new-password")]
+pub async fn make_password(asked: Body<PasswordAsk>) -> Result<HttpResponse, ApiError> {
+    let network = asked.network.trim();
+    // IEEE Std 802.11: the name of a network is at most 32 octets.
+    if network.len() > 32 {
+        return Err(Faults::one("/network", "The name of a network is at most 32 bytes; shorten it.").into());
+    }
+    let password = new_password();
+    let qr_svg = if network.is_empty() {
+        None
+    } else {
+        let code = QrCode::new(joining(network, &password)).map_err(|error| ApiError::Internal(error.to_string()))?;
+        Some(code.render::<svg::Color<'_>>().min_dimensions(220, 220).build())
+    };
+    Ok(HttpResponse::build(StatusCode::OK)
+        .insert_header(CacheControl(vec![CacheDirective::NoStore]))
+        .json(NewPassword { password, qr_svg }))
+}
+
+/// Where each radio of a setup should hand a client over to another device.
+#[utoipa::path(tag = "fitting", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = FindingsAsk,
+    responses((status = OK, description = "A radio after the other; none where one device alone serves.", body = Vec<HandOverAt>), Computing))]
+#[post("/api/homes/{home}/setups/{setup}/hand-overs")]
+pub async fn hand_overs(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId)>,
+    asked: Body<FindingsAsk>,
+) -> Result<HttpResponse, ApiError> {
+    let (home_id, setup_id) = *ids;
+    // Within the home: a line that both fill would hide who serves better.
+    let question = Question { reach: TestKind::Local, ..asked.into_inner().ask.question(state.today())? };
+    let told = move |about: &About<'_>| {
+        let setup = about.setup(setup_id)?;
+        Ok(Model::new(about.home, setup, about.plan, question, about.kept).hand_overs())
+    };
+    Known::of(&state, home_id).await?.answer(told).await
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn passwords_are_long_legible_and_never_the_same() {
+        let list: Vec<String> = (0..200).map(|_| new_password()).collect();
+        for own in &list {
+            assert_eq!(own.len(), 19);
+            assert!(own.bytes().all(|letter| letter == b'-' || LETTERS.contains(&letter)), "{own}");
+            assert!(!own.contains(['0', 'o', '1', 'l', 'i']), "{own}");
+        }
+        let mut once = list.clone();
+        once.sort();
+        once.dedup();
+        assert_eq!(once.len(), list.len());
+    }
+
+    #[test]
+    fn the_code_to_join_by_survives_names_with_signs_in_them() {
+        assert_eq!(joining("Kiln; \"guests\"", "a-b"), "WIFI:T:WPA;S:Kiln\\; \\\"guests\\\";P:a-b;;");
+        assert_eq!(joining("a:b\\c,d", "x"), "WIFI:T:WPA;S:a\\:b\\\\c\\,d;P:x;;");
+    }
+}

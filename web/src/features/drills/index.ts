@@ -1,0 +1,2 @@
+export { default as DrillsView } from './DrillsView.vue'
+export { partWord } from './words'

@@ -1,0 +1,140 @@
+import { useIntervalFn, useLocalStorage, useNow } from '@vueuse/core'
+import { v4 as newId } from 'uuid'
+import { computed, ref } from 'vue'
+
+import { answer, api } from '../../api/client'
+import type { Drill, Drilled, Failure, Sight } from '../../api/types'
+import { useLatest } from '../../shared/useLatest'
+import { useUnsent } from '../../shared/useUnsent'
+import { useBench, useHome, useOfSetup } from '../bench'
+
+/** How often a device is knocked at while a drill runs, ms: well under the half second that a mark is good to. */
+const KNOCK_MS = 150
+
+/**
+ * The drills of the setup on the bench, and the one that runs. What is marked is kept on this machine at once: a drill takes the network
+ * away, and a page that is loaded anew in the middle of one goes on timing.
+ */
+export function useDrills() {
+  const home = useHome()
+  const bench = useBench()
+  const problem = ref('')
+  const list = useOfSetup<Drilled[]>((setup) =>
+    api.POST('/api/homes/{home}/setups/{setup}/drills', {
+      params: { path: { home: home.id, setup } },
+      body: { ask: bench.ask },
+    }),
+  )
+  const running = useLocalStorage<Drill | null>(`busy-hen drill ${home.id}`, null, {
+    serializer: { read: (text) => JSON.parse(text) as Drill | null, write: (own) => JSON.stringify(own) },
+  })
+  const unsent = useUnsent<Drill>(`busy-hen drills ${home.id}`, (body) =>
+    answer(api.POST('/api/homes/{home}/drills', { params: { path: { home: home.id } }, body })),
+  )
+  /** Devices that a failure takes, as far as they can be knocked at. */
+  function devicesOf(failure: Failure, setupId: string | undefined): string[] {
+    const devices = home.view.value?.home.setups.find((own) => own.id === setupId)?.devices ?? []
+    if ('device' in failure) return [failure.device]
+    if (failure.what === 'line') return []
+    return devices.filter((own) => failure.what === 'everything' || own.uplink).map((own) => own.id)
+  }
+
+  /** Address of each device that is knocked at. */
+  const addresses = useLocalStorage<Record<string, string>>(`busy-hen addresses ${home.id}`, {})
+  const now = useNow({ interval: 100 })
+  const elapsed = computed(() =>
+    running.value ? Math.max(0, now.value.getTime() - Date.parse(running.value.begun)) / 1000 : 0,
+  )
+
+  function begin(failure: Failure) {
+    if (!bench.setupId) return
+    const begun = new Date().toISOString()
+    running.value = {
+      id: newId(),
+      setup_id: bench.setupId,
+      failure,
+      begun,
+      marks: [],
+      stopped: false,
+      note: '',
+    }
+    answers.value = {}
+  }
+
+  function mark(seen: Sight, by_probe = false, at = Date.now()) {
+    const own = running.value
+    if (!own) return
+    const after_ms = Math.max(0, at - Date.parse(own.begun))
+    const marks = [...own.marks, { seen, after_ms, by_probe }].sort((a, b) => a.after_ms - b.after_ms)
+    running.value = { ...own, marks }
+  }
+
+  function unmark(index: number) {
+    const own = running.value
+    if (own) running.value = { ...own, marks: own.marks.filter((_, at) => at !== index) }
+  }
+
+  /** What the knocking saw last of each device; nothing before its first answer. */
+  const answers = ref<Record<string, boolean>>({})
+  const knocked = computed(() =>
+    running.value
+      ? devicesOf(running.value.failure, running.value.setup_id).filter((id) => addresses.value[id]?.trim())
+      : [],
+  )
+  const knock = useLatest<void>(async () => {
+    const at = Date.now()
+    await Promise.all(knocked.value.map((id) => knockAt(id, at)))
+  })
+
+  async function knockAt(id: string, at: number) {
+    try {
+      const seen = await answer(api.POST('/api/probe', { body: { address: addresses.value[id] ?? '' } }))
+      const before = answers.value[id]
+      if (!running.value || seen.answers === before) return
+      answers.value = { ...answers.value, [id]: seen.answers }
+      problem.value = ''
+      if (before === undefined) return
+      const has = (kind: Sight['kind']) => running.value?.marks.some((own) => own.seen.kind === kind)
+      if (!seen.answers && !has('loss_noticed')) mark({ kind: 'loss_noticed' }, true, at)
+      if (seen.answers && !has('first_life')) mark({ kind: 'first_life' }, true, at)
+      // One alone answers before it serves; several are back when the last of them answers.
+      const all = knocked.value.length > 1 && knocked.value.every((one) => answers.value[one])
+      if (all && !has('all_back')) mark({ kind: 'all_back' }, true, at)
+    } catch (error) {
+      problem.value = (error as Error).message
+    }
+  }
+  useIntervalFn(() => knock(undefined), KNOCK_MS)
+
+  function end(stopped: boolean, note: string) {
+    const own = running.value
+    if (!own) return
+    unsent.add({ ...own, stopped, note: note.trim() })
+    running.value = null
+  }
+
+  async function remove(drill: string) {
+    try {
+      await answer(api.DELETE('/api/drills/{drill}', { params: { path: { drill } } }))
+    } catch (error) {
+      problem.value = (error as Error).message
+    }
+  }
+
+  return {
+    list,
+    running,
+    elapsed,
+    answers,
+    knocked,
+    devicesOf,
+    addresses,
+    problem,
+    begin,
+    mark,
+    unmark,
+    end,
+    remove,
+    unsent,
+  }
+}

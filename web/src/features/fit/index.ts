@@ -1,0 +1,1 @@
+export { default as FitView } from './FitView.vue'

@@ -1,0 +1,1 @@
+export { default as KitRecordView } from './KitRecordView.vue'

@@ -1,0 +1,1 @@
+export { default as WatchView } from './WatchView.vue'
