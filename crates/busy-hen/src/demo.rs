@@ -111,7 +111,7 @@ fn walked(
             let met = truth.meets(tested, &question, which);
             runs.extend(
                 read(met, &truth, (&round, which), at)
-                    .map(|run| Run { plan_id: home.brief.plan_on(day).map(|plan| plan.id), ..run }),
+                    .map(|run| Run { plan_id: home.brief.plan_of(round.kind, day).map(|plan| plan.id), ..run }),
             );
         }
     }

@@ -3,7 +3,7 @@
 
 use std::time::Duration;
 
-use busy_hen_standins::line::{Direction, Line};
+use busy_hen_standins::line::{Direction, Line, Plug};
 use busy_hen_units::{MbitPerSec, Millis};
 use serde_json::{Value, json};
 use tokio::net::TcpListener;
@@ -134,6 +134,11 @@ pub fn line(down: f64, up: f64, delay: f64, queue: f64, managed: bool) -> Line {
 
 /// A far end, and its address behind a line as the home reaches it.
 pub async fn far_end(line: Line) -> (Process, String) {
+    far_end_by(line, &Plug::default()).await
+}
+
+/// The same, with a hand at the plug of the line.
+pub async fn far_end_by(line: Line, plug: &Plug) -> (Process, String) {
     let mut command = std::process::Command::new(program());
     command.args(["far-end", "--listen", "127.0.0.1:0"]);
     let told = |words: &str| words.strip_prefix("The far end is at http://").map(str::to_owned);
@@ -141,7 +146,8 @@ pub async fn far_end(line: Line) -> (Process, String) {
     let (address, token) = address.split_once('#').expect("as the rig made it");
     let listener = TcpListener::bind("127.0.0.1:0").await.expect("as the rig made it");
     let reached = listener.local_addr().expect("as the rig made it");
-    tokio::spawn(line.relay(listener, address.parse().expect("as the rig made it")));
+    let (plug, address) = (plug.clone(), address.parse().expect("as the rig made it"));
+    tokio::spawn(async move { line.relay_by(listener, address, &plug).await });
     (process, format!("http://{reached}#{token}"))
 }
 

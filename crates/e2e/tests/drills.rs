@@ -3,8 +3,10 @@
 
 use std::time::Duration;
 
+use busy_hen_e2e::phones::{far_end_by, line};
 use busy_hen_e2e::{Bench, DESK, PHONE};
 use busy_hen_standins::device::Device;
+use busy_hen_standins::line::Plug;
 use jiff::Timestamp;
 use serde_json::Value;
 
@@ -12,12 +14,21 @@ const HOME: &str = "Canal terrace with pottery";
 const RUNNING: &str = "section[aria-label='The drill that runs']";
 /// A mark of the bench's own is good to this, ms.
 const GOOD_TO_MS: f64 = 500.0;
+/// How long a page waits for a connection before it tries anew, and for the old one to answer beside the new, ms.
+const ATTEMPT_MS: f64 = 2500.0;
 
 async fn drills_of_b(bench: &Bench) {
     bench.open_home(HOME, "Drills").await;
     bench.click("//nav[@aria-label='Setups']//button[contains(., 'dual-band pair')]").await;
     bench.see_in("h1", "Drills, setup B").await;
     bench.see_in(".cards", "Pull the power of Landing node").await;
+}
+
+/// The drills, from wherever the home is open.
+async fn drills_after(bench: &Bench) {
+    bench.click("//nav[@aria-label='Route of the job']//a[contains(., 'Drills')]").await;
+    bench.see_in("h1", "Drills").await;
+    bench.see_in(".cards", "Pull the line").await;
 }
 
 async fn run(bench: &Bench, doing: &str) {
@@ -62,6 +73,48 @@ async fn the_bench_times_an_outage_by_itself_to_half_a_second() {
     let back = gone + during.as_secs_f64() * 1000.0;
     assert!((seen("loss_noticed") - gone).abs() < GOOD_TO_MS, "gone at {gone} ms: {drill}");
     assert!((seen("first_life") - back).abs() < GOOD_TO_MS, "back at {back} ms: {drill}");
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn a_second_line_is_heard_to_take_over_and_to_give_back() {
+    let plug = Plug::default();
+    let (_far, address) = far_end_by(line(40.0, 8.0, 6.0, 60.0, false), &plug).await;
+    let bench = Bench::demo_with(DESK, &["--far-end", &address]).await;
+    bench.open_home(HOME, "Brief").await;
+    bench.press("There is a second line").await;
+    bench.fill("Second line, plan 1 down", "12").await;
+    bench.saved().await;
+    drills_after(&bench).await;
+    bench.see_in(".cards", "The second line takes over, and gives back: 12 down and 10 up").await;
+    run(&bench, "pull the line").await;
+    bench.see("This page holds a call and a small download meanwhile, beyond the line").await;
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new());
+    bench.press("Pull it now").await;
+    bench.see_in(RUNNING, "Call beyond the line: answers.").await;
+    let [after, dead, whole] = [1500, 4000, 12_000].map(Duration::from_millis);
+    let asked = Timestamp::now();
+    plug.pull(after, whole, Some(dead)).await;
+    bench.see_in(&format!("{RUNNING} ol"), "First choice again").await;
+    bench.press("All back").await;
+    bench.press("Keep this drill").await;
+    bench.see("broke.").await;
+    let drill = file(&bench).await["drills"][0].clone();
+    let begun: Timestamp = drill["begun"].as_str().unwrap().parse().unwrap();
+    let gone = (asked.duration_since(begun).as_secs_f64() + after.as_secs_f64()) * 1000.0;
+    let at = |kind: &str| {
+        let own = drill["marks"].as_array().unwrap().iter().find(|own| own["seen"]["kind"] == kind);
+        let own = own.unwrap_or_else(|| panic!("no {kind}: {drill}"));
+        assert!(own["by_probe"] == true || kind == "all_back", "{drill}");
+        own["after_ms"].as_f64().unwrap() - gone
+    };
+    assert!(at("loss_noticed").abs() < GOOD_TO_MS, "noticed {}: {drill}", at("loss_noticed"));
+    // What a page tries anew finds the other line as soon as an attempt meets it: attempts last a second and a half.
+    for (kind, later) in [("took_over", dead), ("first_choice", whole)] {
+        let off = at(kind) - later.as_secs_f64() * 1000.0;
+        assert!((-GOOD_TO_MS..ATTEMPT_MS + GOOD_TO_MS).contains(&off), "{kind} is off by {off} ms: {drill}");
+    }
+    assert!(at("session_broke") > 0.0, "the call could not go on by another line: {drill}");
     bench.close().await;
 }
 
@@ -123,7 +176,7 @@ async fn a_stop_watch_on_a_phone_goes_on_over_a_reload_and_without_a_network() {
     bench.see("1 kept here, not sent yet").await;
     bench.offline(false).await;
     bench.see("A call or download broke.").await;
-    bench.no_longer("header", "not sent yet").await;
+    bench.no_longer(".drills", "not sent yet").await;
     let drills = file(&bench).await["drills"].clone();
     assert_eq!(drills.as_array().unwrap().len(), 1, "{drills}");
     let kinds: Vec<&str> =
@@ -156,7 +209,7 @@ async fn a_drill_of_a_setup_that_is_gone_waits_until_it_is_back_or_thrown_away()
     bench.see("Throw them away").await;
     assert_eq!(bench.serious_faults().await, Vec::<String>::new());
     client.post(format!("{address}/undo")).json(&serde_json::json!({ "to": null })).send().await.unwrap();
-    bench.no_longer("header", "not sent yet").await;
+    bench.no_longer(".drills", "not sent yet").await;
     assert_eq!(file(&bench).await["drills"][0]["stopped"], true);
     bench.close().await;
 }

@@ -27,6 +27,7 @@ pub fn changes(before: &Home, after: &Home) -> Vec<Change> {
     brief(before, after, &mut list);
     house(before, after, &mut list);
     list.when(before.own_kit != after.own_kit, "edit of own kit", "what is known of own kit changed", false);
+    list.when(before.passwords != after.passwords, "edit of what passwords are kept", "kept passwords changed", false);
     list.when(before.decision != after.decision, "decision on a setup", "it was decided which setup is kept", false);
     list.when(
         before.in_force != after.in_force && before.decision == after.decision,
@@ -111,6 +112,7 @@ fn brief(before: &Home, after: &Home, list: &mut List) {
     let (was, is) = (&before.brief, &after.brief);
     list.when(was.complaint != is.complaint, "edit of the complaint", "the complaint was edited", false);
     list.when(was.plans != is.plans, "edit of the internet plans", "the internet plan changed", true);
+    list.when(was.second_line != is.second_line, "edit of the second line", "the second line changed", true);
     list.when(was.uses != is.uses, "edit of who does what", "what the rooms need changed", false);
     list.when(was.complaints != is.complaints, "edit of the complaints", "the complaints were edited", false);
     list.when(was.devices != is.devices, "edit of the family's devices", "the family’s devices changed", false);
@@ -118,6 +120,7 @@ fn brief(before: &Home, after: &Home, list: &mut List) {
     let rest = |brief: &Brief| Brief {
         complaint: String::new(),
         plans: Vec::new(),
+        second_line: None,
         uses: Vec::new(),
         complaints: Vec::new(),
         devices: Vec::new(),

@@ -225,6 +225,11 @@ pub fn check_round(home: &Home, round: &Round) -> Result<(), Faults> {
         "/setup_id",
         "This setup has no devices yet; place a router first.",
     );
+    require(
+        round.kind != TestKind::SecondLine || home.brief.second_line.is_some(),
+        "/kind",
+        "This home has no second line; put it into the brief first.",
+    );
     let client = clients::find(&round.client);
     require(client.is_some(), "/client", "This test device is not in the catalogue; choose another.");
     let band_fits = round.band.is_none_or(|band| client.is_none_or(|client| client.has(band)));
@@ -286,7 +291,7 @@ pub fn over_ceiling(tested: &Home, round: &Round, run: &Run, plan: Option<&Plan>
     let catalogue = Catalogue::of(tested);
     let root = tested.setup(round.setup_id).and_then(|setup| setup.root());
     let kit = root.and_then(|device| catalogue.kit(&device.kit.0));
-    let internet = run.under(round).kind == TestKind::Internet;
+    let internet = run.under(round).kind.is_internet();
     let port = kit.map(|kit| if internet { kit.uplink_port_mbps } else { kit.lan_port_mbps }).map(ethernet_goodput);
     // A local test is no faster than the port of the machine that serves it.
     let machine = round.on_record.as_ref().and_then(|record| record.machine.as_ref()?.port_mbps).filter(|_| !internet);

@@ -240,8 +240,8 @@ pub fn remedies(ailing: Ailing<'_>, kept: &Kept) -> Vec<Cure> {
     for (what, lighter, free) in wired(&ailing) {
         put(what, &outcome(&lighter, setup, question, &ailing, kept), free, None);
     }
-    if question.reach == TestKind::Internet
-        && let Some(plan) = home.brief.plan_on(question.day)
+    if question.reach.is_internet()
+        && let Some(plan) = home.brief.plan_of(question.reach, question.day)
         && is_limited_by_plan(&ailing, kept)
     {
         let mut faster = home.clone();
@@ -253,7 +253,10 @@ pub fn remedies(ailing: Ailing<'_>, kept: &Kept) -> Vec<Cure> {
             usual_up_mbps: None,
             ..plan.clone()
         };
-        faster.brief.plans = vec![doubled];
+        match faster.brief.second_line.as_mut().filter(|_| question.reach == TestKind::SecondLine) {
+            Some(second) => second.plans = vec![doubled],
+            None => faster.brief.plans = vec![doubled],
+        }
         let after = outcome(&faster, setup, question, &ailing, kept);
         put(format!("a plan of {:.0} Mb/s", 2.0 * plan.down_mbps.get()), &after, false, None);
     }

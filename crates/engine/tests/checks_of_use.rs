@@ -270,7 +270,7 @@ fn what_was_changed_is_to_be_seen_one_by_one() {
     assert_eq!(to_confirm(before, before), Vec::<String>::new());
     let mut now = before.clone();
     let (root, name) = (now.devices[0].id, now.devices[1].name.clone());
-    now.devices[0].firmware = Some(Firmware { version: "3.1".into(), from: None });
+    now.devices[0].firmware = Some(Firmware { version: "3.1".into(), from: None, updates: None });
     now.devices[0].radios[0].channel = if now.devices[0].radios[0].channel == 1 { 6 } else { 1 };
     now.devices[1].uplink = Some(Uplink::new(root, Via::cable(CableClass::Cat6)));
     now.devices[1].radios[0].on = false;

@@ -240,7 +240,7 @@ fn parts_of_the_plan_make_lines_of_different_speed_alike() {
     let twice: Vec<f64> = SIX_A.iter().map(|value| 2.0 * value).collect();
     let (a, b) = (of("A", &SIX_A, "slow"), of("B", &twice, "fast"));
     let plans = [plan("slow", 100.0), plan("fast", 200.0)];
-    let got = set(&[("A", &a), ("B", &b)], &Sides { share_of: Some(&plans), ..sides(Measure::Down) });
+    let got = set(&[("A", &a), ("B", &b)], &Sides { share_of: Some(&plans.each_ref()), ..sides(Measure::Down) });
     assert!((desk(&got)[0].shown.unwrap() - 0.505).abs() < 1e-9);
     assert_eq!(desk(&got)[1].against.as_ref().unwrap().call, Call::NotShown);
     assert_eq!(told(&got), "");

@@ -11,8 +11,9 @@ use busy_hen_engine::predict::handover::HandOverAt;
 use busy_hen_engine::predict::{Kept, Model, Question, network_of};
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{
-    Band, CableClass, Device, DeviceId, Doors, Drill, DrillId, DrillMark, Failure, Home, Mode, Position, Setup,
-    SetupId, Sight, Situation, TestKind, Uplink, Via,
+    AccessLine, Band, CableClass, Device, DeviceId, Doors, Drill, DrillId, DrillMark, Failure, Home, Mode,
+    Plan as LinePlan, PlanId, Position, SecondLine, SecondLineUse, Setup, SetupId, Sight, Situation, TestKind, Uplink,
+    Via,
 };
 use busy_hen_testkit::dwellings::dwelling;
 use busy_hen_units::{Dbm, Metres};
@@ -236,6 +237,31 @@ fn a_dead_line_leaves_the_home_its_own_network_and_no_power_leaves_nothing() {
     assert_eq!(nodes.lost.len(), 3);
     let front = nodes.rooms.iter().find(|own| own.name == "Front room").unwrap();
     assert!(front.left_mbps.get() > 0.9 * front.before_mbps.get(), "the router serves its own room: {front:?}");
+}
+
+#[test]
+fn a_second_line_keeps_what_its_own_plan_lets_through_and_by_hand_nothing_is_usual() {
+    let (mut home, plan, setup) = chain();
+    let sold = LinePlan::sold(PlanId::named("second"), date(2026, 6, 1), (20.0, 5.0), AccessLine::Mobile);
+    home.brief.second_line = Some(SecondLine { carries: SecondLineUse::TakesOver, plans: vec![sold] });
+    let kept = Kept::default();
+    let question = question();
+    let told = |home: &Home, day| {
+        let question = Question { day, ..question };
+        outage(home, &setup, Failure::Line, (&plan, &question, &kept)).unwrap()
+    };
+    let dead = told(&home, question.day);
+    assert!(dead.takes_over && dead.told[0].starts_with("The second line takes over"), "{:?}", dead.told);
+    let most = dead.rooms.iter().map(|own| own.left_mbps.get()).fold(0.0, f64::max);
+    assert!((15.0..=20.0).contains(&most), "{most}");
+    assert!(drilled(&setup, dead, &[], &[]).usual.iter().any(|own| own.part == Part::TookOver));
+    // Before its plan holds there is none.
+    let before = told(&home, date(2026, 5, 31));
+    assert!(before.rooms.iter().all(|own| own.left_mbps.get() == 0.0) && !before.takes_over);
+    home.brief.second_line.as_mut().unwrap().carries = SecondLineUse::ByHand;
+    let by_hand = told(&home, question.day);
+    assert!(by_hand.told[0].starts_with("Somebody switches"), "{:?}", by_hand.told);
+    assert!(drilled(&setup, by_hand, &[], &[]).usual.iter().all(|own| own.part != Part::TookOver));
 }
 
 #[test]

@@ -8,12 +8,13 @@ use busy_hen_engine::fitting::{Sheet, SheetStep, Stage, StepKind, report, sheet}
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::parts::parts;
 use busy_hen_home::{
-    CableClass, Circuit, DeviceId, FamilyDevice, FamilyDeviceId, Home, Mode, PowerLineClass, SetupId, Straggling, Tick,
-    TickOutcome, Uplink, Via, Want,
+    CableClass, Circuit, DeviceId, FamilyDevice, FamilyDeviceId, Firmware, FirmwareUpdates, Home, Hours, Mode,
+    PowerLineClass, SetupId, Straggling, Tick, TickOutcome, Uplink, Via, Want,
 };
 use busy_hen_testkit::homes::any_home;
 use busy_hen_units::Metres;
 use jiff::Timestamp;
+use jiff::civil::date;
 
 fn sheet_of(home: &Home, letter: &str) -> Sheet {
     let plan = Plan::new(&home.house, home.units);
@@ -88,6 +89,27 @@ fn where_a_cable_takes_holes_the_caution_and_the_drill_come_along() {
         }
     }
     assert!(drilled > 2 && not > 5, "{drilled} drilled, {not} not");
+}
+
+#[test]
+fn firmware_says_how_a_newer_one_gets_in_and_whether_its_hours_are_quiet() {
+    let mut home = canal_terrace();
+    let told = |home: &Home| step(&sheet_of(home, "B"), "Update the firmware of Landing node").clone();
+    assert!(told(&home).how.iter().any(|own| own.contains("not noted yet")));
+    let mut set = |updates, version: &str| {
+        let device = home.setups[1].devices.iter_mut().find(|own| own.name == "Landing node").unwrap();
+        device.firmware = Some(Firmware { version: version.into(), from: Some(date(2026, 3, 1)), updates });
+        told(&home)
+    };
+    let file = set(Some(FirmwareUpdates::File), "2.1");
+    assert!(file.how.iter().any(|own| own == "It runs 2.1 of 2026-03-01 as noted."), "{:?}", file.how);
+    assert!(file.how.iter().any(|own| own.starts_with("By file: fetch it before the visit")), "{:?}", file.how);
+    let hours = |from, to| Some(FirmwareUpdates::Schedule { hours: Hours { from, to } });
+    let night = set(hours(3, 5), "");
+    assert!(night.how.iter().any(|own| own.contains("between 3 and 5 h")), "{:?}", night.how);
+    assert!(night.caution.is_empty(), "{}", night.caution);
+    let evening = set(hours(20, 21), "");
+    assert!(evening.caution.starts_with("Its hours are not quiet"), "{}", evening.caution);
 }
 
 #[test]

@@ -17,8 +17,9 @@ use crate::picture::is_jpeg;
 const FORMAT: &str = "busy-hen home";
 /// Version that is written, and the newest that is read. Version 1 did not keep what rounds were taken in;
 /// version 2 knew no runs under conditions of their own, and none by a phone; version 3 no purposes of rounds, marks and checks of use; version 4 no pictures; version 5 nothing but rooms in its lines;
-/// version 6 no facts of kit, no way of cables, nothing put aside; version 8 nothing of run sheets and drills; version 9 no watches and no notes on devices.
-const VERSION: u32 = 10;
+/// version 6 no facts of kit, no way of cables, nothing put aside; version 8 nothing of run sheets and drills; version 9 no watches and no notes on devices;
+/// version 10 no second line, no passwords kept, no way to newer firmware.
+const VERSION: u32 = 11;
 /// Largest file that is read, bytes.
 pub const SIZE_LIMIT: usize = 64 * 1024 * 1024;
 
@@ -28,7 +29,7 @@ pub const SIZE_LIMIT: usize = 64 * 1024 * 1024;
 pub struct HomeFile {
     /// Always `busy-hen home`.
     pub format: String,
-    /// Version of the format: 10; files of versions 1 to 9 are read too.
+    /// Version of the format: 11; files of versions 1 to 10 are read too.
     pub version: u32,
     /// The home.
     pub home: Home,

@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::id::{ComplaintId, FamilyDeviceId, PlanId, RoomId, UseId};
+use crate::round::TestKind;
 
 /// What the family has, wants and allows.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, ToSchema)]
@@ -25,8 +26,11 @@ pub struct Brief {
     pub budget: Option<f64>,
     /// Anything else that binds: where the line enters, what may be switched off when.
     pub constraints: String,
-    /// Internet plans, each from the date it holds.
+    /// Internet plans of the line that is used first, each from the date it holds.
     pub plans: Vec<Plan>,
+    /// A line beside it, with plans of its own; none where there is one line.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub second_line: Option<SecondLine>,
     /// Who does what in which room.
     pub uses: Vec<RoomUse>,
     /// What may be drilled and what not, in the family's words; empty when not asked.
@@ -139,14 +143,61 @@ impl Hours {
             std::cmp::Ordering::Greater => hour >= self.from || hour < self.to,
         }
     }
+
+    /// Whether some hour lies in both.
+    #[must_use]
+    pub fn meet(&self, other: &Self) -> bool {
+        (0..24).any(|hour| self.hold(hour) && other.hold(hour))
+    }
 }
 
 impl Brief {
     /// The plan in force on this day: the one with the latest start not after it.
     #[must_use]
     pub fn plan_on(&self, day: Date) -> Option<&Plan> {
-        self.plans.iter().filter(|plan| plan.from <= day).max_by_key(|plan| plan.from)
+        in_force(&self.plans, day)
     }
+
+    /// The plan that limits a test of this kind on this day; of a local test it is on record and limits nothing.
+    #[must_use]
+    pub fn plan_of(&self, kind: TestKind, day: Date) -> Option<&Plan> {
+        match kind {
+            TestKind::SecondLine => in_force(&self.second_line.as_ref()?.plans, day),
+            TestKind::Local | TestKind::Internet => self.plan_on(day),
+        }
+    }
+
+    /// The plans of every line.
+    pub fn all_plans(&self) -> impl Iterator<Item = &Plan> {
+        self.plans.iter().chain(self.second_line.iter().flat_map(|second| &second.plans))
+    }
+}
+
+fn in_force(plans: &[Plan], day: Date) -> Option<&Plan> {
+    plans.iter().filter(|plan| plan.from <= day).max_by_key(|plan| plan.from)
+}
+
+/// A line beside the one that is used first.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SecondLine {
+    /// When it carries.
+    pub carries: SecondLineUse,
+    /// Its plans, each from the date it holds.
+    pub plans: Vec<Plan>,
+}
+
+/// When a second line carries.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum SecondLineUse {
+    /// It takes over by itself when the first fails, and gives back.
+    #[default]
+    TakesOver,
+    /// Somebody switches to it: a plug, a hotspot.
+    ByHand,
+    /// Both carry at once, each connection by one of them.
+    Beside,
 }
 
 /// What the family pays for, from a date on.

@@ -84,6 +84,8 @@ pub enum Sight {
     FirstLife,
     /// All is back.
     AllBack,
+    /// The second choice carries: the second line.
+    TookOver,
     /// The first choice is in use again: the cable, the line.
     FirstChoice,
     /// A call or a download broke.

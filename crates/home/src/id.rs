@@ -118,3 +118,7 @@ id!(
     /// Identifies a note on a device.
     NoteId
 );
+id!(
+    /// Identifies a password that is kept.
+    PasswordId
+);

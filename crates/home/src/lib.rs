@@ -16,6 +16,7 @@ pub mod id;
 pub mod kit;
 pub mod long_watch;
 pub mod merge;
+pub mod password;
 pub mod picture;
 pub mod raw;
 pub mod round;
@@ -25,7 +26,8 @@ mod validate;
 
 pub use air::Neighbour;
 pub use brief::{
-    AccessLine, Activity, Brief, Complaint, FamilyDevice, Hours, Plan, PresentRouter, RoomUse, Tenure, Want,
+    AccessLine, Activity, Brief, Complaint, FamilyDevice, Hours, Plan, PresentRouter, RoomUse, SecondLine,
+    SecondLineUse, Tenure, Want,
 };
 pub use day::{local_day, local_hour};
 pub use device_note::DeviceNote;
@@ -37,8 +39,8 @@ pub use house::{
     PerBand, Position, Room, Side, Spot, Stairwell, Tracing, WallChoice, WallKey,
 };
 pub use id::{
-    ComplaintId, DeviceId, DrillId, FamilyDeviceId, HomeId, LevelId, NeighbourId, NoteId, ObstacleId, PictureId,
-    PlanId, RoomId, RoundId, RunId, SetupId, SpotId, UseId, WatchId,
+    ComplaintId, DeviceId, DrillId, FamilyDeviceId, HomeId, LevelId, NeighbourId, NoteId, ObstacleId, PasswordId,
+    PictureId, PlanId, RoomId, RoundId, RunId, SetupId, SpotId, UseId, WatchId,
 };
 pub use kit::{
     BoxItem, Comes, Control, Function, Generation, Kit, KitFacts, KitRadio, MainsVolts, Pack, UplinkTold, Warmth,
@@ -49,6 +51,7 @@ pub use long_watch::{
     WatchSummary, Watched,
 };
 pub use merge::{BothChanged, merge};
+pub use password::KeptPassword;
 pub use picture::{Picture, Shows};
 pub use round::{
     AsTested, Confirmation, Doors, Forecast, OnRecord, Purpose, RadioOnRecord, Range, Round, Situation, TestKind,
@@ -56,8 +59,8 @@ pub use round::{
 };
 pub use run::{CallCheck, CarriedBy, Correction, FilmCheck, Gap, KitStatus, Mark, Outcome, Run, Source, WalkCheck};
 pub use setup::{
-    AddressRange, Aerial, Band, CableClass, Circuit, Device, Enclosure, Firmware, KitKey, Mode, PowerLineClass,
-    PutAside, RadioSetting, Setup, Steering, Uplink, Via,
+    AddressRange, Aerial, Band, CableClass, Circuit, Device, Enclosure, Firmware, FirmwareUpdates, KitKey, Mode,
+    PowerLineClass, PutAside, RadioSetting, Setup, Steering, Uplink, Via,
 };
 pub use validate::ROOMS_LIMIT;
 
@@ -117,6 +120,9 @@ pub struct Home {
     /// What the installer decided on after comparing, and why; none while nothing is decided.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub decision: Option<Decision>,
+    /// Passwords that the installer wanted kept; each is encrypted under a pass phrase.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub passwords: Vec<KeptPassword>,
     /// Whether the job is put away.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub archived: bool,
@@ -153,6 +159,7 @@ impl Home {
             setups: Vec::new(),
             in_force: None,
             decision: None,
+            passwords: Vec::new(),
             archived: false,
             tables_alone: false,
             example: None,

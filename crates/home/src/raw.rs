@@ -1,5 +1,7 @@
 //! What a test recorded sample by sample, before anything was computed of it.
 
+use std::net::IpAddr;
+
 use busy_hen_units::{MbitPerSec, Millis};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -132,4 +134,45 @@ pub struct Passed {
     pub spot_id: SpotId,
     /// When.
     pub at_ms: Millis,
+}
+
+/// What a page heard during a drill, ms since the drill began: a call, and a download that runs on, to the bench and beyond the line.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RawListening {
+    /// To the bench; none where the page stands on the bench itself.
+    pub within: Option<RawStream>,
+    /// To the far end; none where none is known.
+    pub beyond: Option<RawStream>,
+}
+
+/// A call and a download to one place.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RawStream {
+    /// Exchanges that were answered, by whichever connection.
+    pub trips: Vec<RoundTrip>,
+    /// When those were sent that have not been.
+    pub lost: Vec<Millis>,
+    /// When a connection of the call was given up: it was closed, or a new one answers and it does not.
+    pub broken: Vec<Millis>,
+    /// How much of the download had arrived by when.
+    pub arrived: Vec<Arrived>,
+    /// When a download broke.
+    pub broken_downloads: Vec<Millis>,
+    /// Where the far end saw the page come from, whenever a connection was made.
+    pub ways: Vec<CameFrom>,
+    /// Until when was listened.
+    pub until_ms: Millis,
+}
+
+/// Where a page was seen to come from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CameFrom {
+    /// When, ms.
+    pub at_ms: u32,
+    /// The address.
+    #[schema(value_type = String)]
+    pub address: IpAddr,
 }

@@ -195,6 +195,16 @@ pub enum TestKind {
     Local,
     /// To a far end beyond the line: capped by the plan.
     Internet,
+    /// The same, carried by the second line: capped by the plan of that.
+    SecondLine,
+}
+
+impl TestKind {
+    /// Whether it goes beyond a line, by whichever.
+    #[must_use]
+    pub fn is_internet(self) -> bool {
+        self != Self::Local
+    }
 }
 
 /// How the doors stand during a round.

@@ -9,6 +9,7 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::brief::Hours;
 use crate::fault::Fault;
 use crate::house::Position;
 use crate::id::{DeviceId, RoomId, SetupId};
@@ -184,11 +185,29 @@ pub struct Device {
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Firmware {
-    /// As its own page tells it.
+    /// As its own page tells it; empty when nobody looked.
     pub version: String,
     /// When it was released or put in, as its page tells.
     #[schema(value_type = Option<String>, format = Date)]
     pub from: Option<Date>,
+    /// How it comes by a newer one; none when nobody looked.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub updates: Option<FirmwareUpdates>,
+}
+
+/// How a device comes by newer firmware.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "by", rename_all = "snake_case", deny_unknown_fields)]
+pub enum FirmwareUpdates {
+    /// A file is given to each by itself.
+    File,
+    /// A button on its page.
+    Button,
+    /// By itself, in these hours.
+    Schedule {
+        /// The hours; hours of the day, local.
+        hours: Hours,
+    },
 }
 
 /// Addresses of a home's network, from the first to the last.

@@ -7,8 +7,8 @@ use busy_hen_units::{Metres, SquareMetres, Watts};
 use crate::fault::{Fault, Faults};
 use crate::house::{PerBand, Position};
 use crate::kit::{Kit, MainsVolts};
-use crate::setup::{Aerial, Setup, Via};
-use crate::{Brief, Home, Hours, House, LengthUnit, Neighbour, RoomId};
+use crate::setup::{Aerial, FirmwareUpdates, Setup, Via};
+use crate::{Brief, Home, Hours, House, LengthUnit, Neighbour, Plan, RoomId};
 
 /// Longest name that is kept, characters.
 const NAME_LIMIT: usize = 80;
@@ -117,6 +117,13 @@ impl Home {
         if let Some(example) = &self.example {
             check.text(example, "/example", "Where to begin");
         }
+        let passwords = self.passwords.iter().enumerate();
+        check.unique(passwords.clone().map(|(i, own)| (own.id, format!("/passwords/{i}/id"))), "This id of a password");
+        for (index, own) in passwords {
+            check.name(&own.what, &format!("/passwords/{index}/what"), "A password");
+            check.text(&own.network, &format!("/passwords/{index}/network"), "The name of a network");
+            check.text(&own.sealed, &format!("/passwords/{index}/sealed"), "An encrypted password");
+        }
         if let Some(decision) = &self.decision {
             check.text(&decision.because, "/decision/because", "The reason");
             let there = self.setup(decision.setup_id).is_some();
@@ -154,23 +161,14 @@ fn brief(brief: &Brief, house: &House, check: &mut Check) {
         "/brief/budget",
         "The budget must be zero or more; leave it empty when it is not known.",
     );
-    for (index, plan) in brief.plans.iter().enumerate() {
-        for (field, rate) in [("down_mbps", plan.down_mbps), ("up_mbps", plan.up_mbps)] {
-            check.that(
-                rate.get() > 0.0 && rate.get() <= PLAN_LIMIT_MBPS,
-                format!("/brief/plans/{index}/{field}"),
-                format!("The plan from {} must be over 0 and at most {PLAN_LIMIT_MBPS} Mb/s.", plan.from),
-            );
-        }
+    plans(&brief.plans, "/brief/plans", check);
+    if let Some(second) = &brief.second_line {
+        plans(&second.plans, "/brief/second_line/plans", check);
     }
+    check.unique(brief.all_plans().map(|plan| (plan.id, "/brief/plans".to_owned())), "This plan id");
     check.text(&brief.drilling, "/brief/drilling", "What may be drilled");
     check.text(&brief.router.what, "/brief/router/what", "The present router");
     family(brief, house, check);
-    check.unique(
-        brief.plans.iter().enumerate().map(|(i, p)| (p.from, format!("/brief/plans/{i}/from"))),
-        "A plan from this date",
-    );
-    check.unique(brief.plans.iter().enumerate().map(|(i, p)| (p.id, format!("/brief/plans/{i}/id"))), "This plan id");
     check.unique(brief.uses.iter().enumerate().map(|(i, u)| (u.id, format!("/brief/uses/{i}/id"))), "This use id");
     for (index, one) in brief.uses.iter().enumerate() {
         let at = format!("/brief/uses/{index}");
@@ -189,13 +187,20 @@ fn brief(brief: &Brief, house: &House, check: &mut Check) {
     }
 }
 
-/// The family's devices, what they want, and what they complain of.
-fn family(brief: &Brief, house: &House, check: &mut Check) {
-    for (index, plan) in brief.plans.iter().enumerate() {
+/// The plans of one line.
+fn plans(list: &[Plan], at: &str, check: &mut Check) {
+    for (index, plan) in list.iter().enumerate() {
+        for (field, rate) in [("down_mbps", plan.down_mbps), ("up_mbps", plan.up_mbps)] {
+            check.that(
+                rate.get() > 0.0 && rate.get() <= PLAN_LIMIT_MBPS,
+                format!("{at}/{index}/{field}"),
+                format!("The plan from {} must be over 0 and at most {PLAN_LIMIT_MBPS} Mb/s.", plan.from),
+            );
+        }
         for (field, usual) in [("usual_down_mbps", plan.usual_down_mbps), ("usual_up_mbps", plan.usual_up_mbps)] {
             check.that(
                 usual.is_none_or(|usual| usual.get() > 0.0 && usual.get() <= PLAN_LIMIT_MBPS),
-                format!("/brief/plans/{index}/{field}"),
+                format!("{at}/{index}/{field}"),
                 format!(
                     "What the plan from {} usually gives must be over 0; leave it empty when it is not known.",
                     plan.from
@@ -204,13 +209,18 @@ fn family(brief: &Brief, house: &House, check: &mut Check) {
         }
         check.that(
             plan.price_a_month.is_none_or(|price| price.is_finite() && (0.0..=1e6).contains(&price)),
-            format!("/brief/plans/{index}/price_a_month"),
+            format!("{at}/{index}/price_a_month"),
             format!(
                 "The price of the plan from {} must be zero or more; leave it empty when it is not known.",
                 plan.from
             ),
         );
     }
+    check.unique(list.iter().enumerate().map(|(i, p)| (p.from, format!("{at}/{i}/from"))), "A plan from this date");
+}
+
+/// The family's devices, what they want, and what they complain of.
+fn family(brief: &Brief, house: &House, check: &mut Check) {
     let there = |room: Option<RoomId>| room.is_none_or(|room| house.room(room).is_some());
     let (devices, complaints) = (&brief.devices, &brief.complaints);
     check.that(devices.len() <= 200, "/brief/devices", "At most 200 entries of devices are kept; join some.");
@@ -625,7 +635,12 @@ fn setup(setup: &Setup, house: &House, at: &str, check: &mut Check) {
         position(&device.at, house, &format!("{at}/at"), &device.name, check);
         aerial(&device.aerial, &format!("{at}/aerial"), &device.name, check);
         if let Some(firmware) = &device.firmware {
-            check.name(&firmware.version, &format!("{at}/firmware/version"), "The firmware of a device");
+            if !firmware.version.is_empty() {
+                check.name(&firmware.version, &format!("{at}/firmware/version"), "The firmware of a device");
+            }
+            if let Some(FirmwareUpdates::Schedule { hours }) = firmware.updates {
+                check.hours(Some(hours), &format!("{at}/firmware/updates/hours"));
+            }
         }
         if let Some(address) = &device.hardware_address {
             let message = format!("The hardware address of {} is six pairs such as 02:1a:9f:00:3c:55.", device.name);

@@ -43,16 +43,14 @@ pub async fn asset(state: Data<AppState>, request: HttpRequest) -> Result<HttpRe
     }
     let page = Assets::get(if path == "phone" { "phone.html" } else { "index.html" }).ok_or(ApiError::NoSuchPage)?;
     let mut answer = HttpResponse::Ok();
-    if path == "phone" {
-        let_out(&mut answer, &state);
-    }
+    let_out(&mut answer, &state);
     Ok(answer
         .content_type("text/html; charset=utf-8")
         .insert_header((header::CACHE_CONTROL, "no-cache"))
         .body(page.data))
 }
 
-/// Lets the phone's page and its worker, and nothing else, talk to the far end.
+/// Lets the pages and the phone's worker talk to the far end, and to nothing else.
 fn let_out(answer: &mut HttpResponseBuilder, state: &AppState) {
     let Some(far) = &state.far_end else { return };
     let socket = far.url.replacen("http", "ws", 1);

@@ -17,6 +17,7 @@ mod methods;
 pub mod origin;
 mod problems;
 pub mod routes;
+mod sealing;
 pub mod state;
 pub mod thumb;
 pub mod tls;
@@ -53,8 +54,8 @@ const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inlin
 /// All endpoints under `/api`.
 pub fn configure(config: &mut ServiceConfig<'_>) {
     use routes::{
-        catalogue, compare, drills, files, fitting, homes, house, jobs, kit_record, learning, lock, parts, phones,
-        pictures, predict, rounds, setups, watches, zones,
+        catalogue, compare, drills, files, fitting, homes, house, jobs, kit_record, learning, lock, parts, passwords,
+        phones, pictures, predict, rounds, setups, watches, zones,
     };
     config
         .service(catalogue::catalogue)
@@ -105,8 +106,13 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(learning::next)
         .service(fitting::run_sheet)
         .service(fitting::put_tick)
-        .service(fitting::make_password)
+        .service(passwords::make_password)
+        .service(passwords::keep_password)
+        .service(passwords::open_password)
+        .service(passwords::forget_password)
         .service(fitting::hand_overs)
+        .service(drills::listening)
+        .service(drills::drill_marks)
         .service(drills::setup_drills)
         .service(drills::add_drill)
         .service(drills::remove_drill)

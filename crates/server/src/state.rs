@@ -26,7 +26,7 @@ use crate::jobs::Jobs;
 use crate::lock::Lock;
 use crate::origin::Names;
 use crate::routes::phones::FarEnd;
-use crate::tokens::Paired;
+use crate::tokens::{Listeners, Paired};
 use crate::walks::{Walker, Walks};
 
 /// Runs of all homes together that are kept in memory.
@@ -56,6 +56,8 @@ pub struct AppState {
     pub far_end: Option<FarEnd>,
     /// Made-up homes to look around in; none where none ship.
     pub examples: Option<Box<dyn Examples>>,
+    /// Pages that listen during a drill.
+    pub listeners: Arc<Listeners>,
     /// The far side of local tests.
     pub far_side: Arc<FarSide>,
     readings: Bounded<(HomeId, i64), Arc<Readings>>,
@@ -84,12 +86,15 @@ impl AppState {
     /// State over this storage, with a walker when one ships with the program.
     #[must_use]
     pub fn new(store: Store, walker: Option<Box<dyn Walker>>, names: Names) -> Self {
+        let listeners = Arc::new(Listeners::default());
+        let tokens = Paired { store: store.clone(), listeners: Arc::clone(&listeners) };
         Self {
             lock: Lock::default(),
             encrypted: false,
             far_end: None,
             examples: None,
-            far_side: Arc::new(FarSide::new(Box::new(Paired(store.clone())))),
+            listeners,
+            far_side: Arc::new(FarSide::new(Box::new(tokens))),
             store,
             kept: Kept::default(),
             walks: Walks::new(walker),

@@ -117,13 +117,119 @@ async fn a_password_is_shown_once_and_kept_nowhere() {
     named(api.send(Method::POST, "/api/new-password", json!({ "network": "x".repeat(33) })).await, "/network");
     // Neither the file of the home nor the database knows of it.
     assert!(!api.get(&api.at("/file")).await.to_string().contains(&password));
-    let mut looked = 0;
-    for entry in std::fs::read_dir(api.folder.path()).unwrap() {
-        let bytes = std::fs::read(entry.unwrap().path()).unwrap();
-        looked += bytes.len();
-        assert!(!bytes.windows(password.len()).any(|own| own == password.as_bytes()));
+    assert!(!database_holds(api.folder.path(), &password));
+}
+
+/// Whether some file of the database holds these words.
+fn database_holds(folder: &std::path::Path, words: &str) -> bool {
+    let files: Vec<Vec<u8>> =
+        std::fs::read_dir(folder).unwrap().map(|entry| std::fs::read(entry.unwrap().path()).unwrap()).collect();
+    assert!(files.iter().map(Vec::len).sum::<usize>() > 1000, "the database lies elsewhere");
+    files.iter().any(|bytes| bytes.windows(words.len()).any(|own| own == words.as_bytes()))
+}
+
+#[actix_web::test]
+async fn a_password_that_is_kept_is_read_by_nobody_without_the_pass_phrase() {
+    const PASSWORD: &str = "q52y-mpu7-wwty-4hhu";
+    const PHRASE: &str = "clay, glaze and kiln";
+    let api = api().await;
+    let path = api.at("/passwords");
+    let ask = |pass_phrase: &str| json!({ "what": "network Kiln", "network": "Kiln", "password": PASSWORD, "pass_phrase": pass_phrase });
+    named(api.send(Method::POST, &path, ask("short")).await, "/pass_phrase");
+    let empty = json!({ "what": "network Kiln", "password": "", "pass_phrase": PHRASE });
+    named(api.send(Method::POST, &path, empty).await, "/password");
+    let (status, view) = api.send(Method::POST, &path, ask(PHRASE)).await;
+    assert_eq!(status, StatusCode::CREATED, "{view}");
+    named(api.send(Method::POST, &path, ask("another pass phrase")).await, "/pass_phrase");
+    let kept = view["home"]["passwords"].as_array().unwrap();
+    assert_eq!((kept.len(), &kept[0]["what"]), (1, &json!("network Kiln")));
+    let file = api.get(&api.at("/file")).await;
+    for words in [PASSWORD, PHRASE] {
+        assert!(!file.to_string().contains(words) && !view.to_string().contains(words));
+        assert!(!database_holds(api.folder.path(), words), "{words}");
     }
-    assert!(looked > 1000, "the database lies elsewhere");
+    assert!(database_holds(api.folder.path(), "network Kiln"), "the database holds what is said of it");
+    // It opens to whoever knows the pass phrase, also where the home came in as a file.
+    let (status, copy) = api.send(Method::POST, "/api/home-files", file).await;
+    assert_eq!(status, StatusCode::CREATED, "{copy}");
+    for home in [api.home.to_string(), copy["id"].as_str().unwrap().to_owned()] {
+        let open = format!("/api/homes/{home}/passwords/{}/open", kept[0]["id"].as_str().unwrap());
+        named(api.send(Method::POST, &open, json!({ "pass_phrase": "Clay, glaze and kiln" })).await, "/pass_phrase");
+        let (status, shown) = api.send(Method::POST, &open, json!({ "pass_phrase": PHRASE })).await;
+        assert_eq!((status, &shown["password"]), (StatusCode::OK, &json!(PASSWORD)));
+        assert!(shown["qr_svg"].as_str().unwrap().contains("<svg"));
+    }
+    let one = format!("{path}/{}", kept[0]["id"].as_str().unwrap());
+    let (status, view) = api.send(Method::DELETE, &one, Value::Null).await;
+    assert_eq!((status, &view["home"]["passwords"]), (StatusCode::OK, &Value::Null));
+    api.refused(Method::DELETE, &one, None, 404, "not_found").await;
+}
+
+#[actix_web::test]
+async fn what_a_page_heard_is_told_as_marks_and_the_line_of_the_home_decides_what_they_are() {
+    let api = api().await;
+    let heard = json!({
+        "within": null,
+        "beyond": {
+            "trips": [
+                { "at_ms": 100.0, "took_ms": 9.0, "far_ms": 1.0 }, { "at_ms": 5000.0, "took_ms": 9.0, "far_ms": 2.0 },
+                { "at_ms": 9000.0, "took_ms": 9.0, "far_ms": 3.0 },
+            ],
+            "lost": [1000.0, 2000.0], "broken": [], "arrived": [], "broken_downloads": [],
+            "ways": [{ "at_ms": 100, "address": "203.0.113.9" }, { "at_ms": 5050, "address": "198.51.100.7" }],
+            "until_ms": 9500.0,
+        },
+    });
+    let ask = json!({ "failure": { "what": "line" }, "marks": [], "heard": heard });
+    let path = api.at(&of("B", "drill-marks"));
+    let kinds = |marks: &Value| -> Vec<String> {
+        marks.as_array().unwrap().iter().map(|own| own["seen"]["kind"].as_str().unwrap().to_owned()).collect()
+    };
+    let (_, alone) = api.send(Method::POST, &path, ask.clone()).await;
+    assert_eq!(kinds(&alone), ["loss_noticed", "first_life", "all_back", "took_over"]);
+    let mut brief = api.view().await["home"]["brief"].clone();
+    let mut plan = brief["plans"][0].clone();
+    plan["id"] = json!("00000000-0000-4000-8000-000000000002");
+    brief["second_line"] = json!({ "carries": "takes_over", "plans": [plan] });
+    let view = api.view().await;
+    let edit = json!({ "name": view["home"]["name"], "region": "GB", "units": "m", "brief": brief });
+    let (status, view) = api.send(Method::PUT, &api.at("/brief"), edit).await;
+    assert_eq!(status, StatusCode::OK, "{view}");
+    let (_, both) = api.send(Method::POST, &path, ask.clone()).await;
+    assert_eq!(kinds(&both), ["loss_noticed", "took_over"]);
+    api.refused(Method::POST, &api.at(&of("Z", "drill-marks")), Some(ask.to_string()), 404, "not_found").await;
+}
+
+#[actix_web::test]
+async fn a_round_by_the_second_line_needs_one_and_its_runs_say_which_carried_them() {
+    let api = api().await;
+    let view = api.view().await;
+    let setup = view["home"]["setups"][1]["id"].clone();
+    let new = json!({ "setup_id": setup, "client": "phone_ax", "band": null, "kind": "second_line", "doors": "as_left",
+        "situation": "alone", "runs_per_spot": 1, "spots": [] });
+    named(api.send(Method::POST, &api.at("/rounds"), new.clone()).await, "/kind");
+    let mut brief = view["home"]["brief"].clone();
+    let second = json!({ "id": "00000000-0000-4000-8000-000000000002", "from": "2026-01-01", "down_mbps": 30.0,
+        "up_mbps": 8.0, "line": "mobile" });
+    brief["second_line"] = json!({ "carries": "takes_over", "plans": [second] });
+    let edit = json!({ "name": view["home"]["name"], "region": "GB", "units": "m", "brief": brief });
+    api.send(Method::PUT, &api.at("/brief"), edit).await;
+    let (status, round) = api.send(Method::POST, &api.at("/rounds"), new).await;
+    assert_eq!(status, StatusCode::CREATED, "{round}");
+    let most = round["tested"]["forecasts"].as_array().unwrap().iter();
+    let most = most.map(|own| own["down"]["good"].as_f64().unwrap()).fold(0.0, f64::max);
+    assert!((20.0..=33.0).contains(&most), "forecast by the plan of the second line: {most}");
+    let spot = round["round"]["spots"][0].clone();
+    let run = |down: f64| {
+        json!([{ "spot_id": spot, "source": "typed", "carried_by": "home_wifi",
+        "outcome": { "kind": "measured", "down_mbps": down, "up_mbps": 6.0, "idle_ms": null, "loaded_ms": null,
+            "jitter_ms": null, "loss_percent": null } }])
+    };
+    let (status, problem) = api.runs(&round, run(250.0)).await;
+    assert_eq!((status, &problem["code"]), (StatusCode::CONFLICT, &json!("over_ceiling")), "{problem}");
+    let (status, runs) = api.runs(&round, run(24.0)).await;
+    assert_eq!(status, StatusCode::CREATED, "{runs}");
+    assert_eq!(runs[0]["plan_id"], "00000000-0000-4000-8000-000000000002");
 }
 
 #[actix_web::test]

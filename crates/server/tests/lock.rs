@@ -112,6 +112,26 @@ async fn the_first_pass_phrase_is_set_on_the_machine_itself_and_then_asked_for()
 }
 
 #[actix_web::test]
+async fn a_page_on_another_machine_may_listen_to_the_bench_and_one_on_the_bench_need_not() {
+    let folder = tempfile::tempdir().unwrap();
+    let service = application!(folder);
+    let (elsewhere, here) =
+        (Carries { from: ELSEWHERE, ..Carries::default() }, Carries { from: HERE, ..Carries::default() });
+    let words = json!({ "pass_phrase": "clay, glaze and kiln" });
+    let (_, cookie, _) = ask(&service, Method::PUT, "/api/lock", Some(words), here.clone()).await;
+    let cookie = cookie.unwrap().split(';').next().unwrap().to_owned();
+    let asked = |from| Carries { cookie: Some(&cookie), ..from };
+    let (_, _, own) = ask(&service, Method::POST, "/api/listening", None, asked(here)).await;
+    assert_eq!(own, json!({ "bench_token": null, "far_end": null }));
+    let (status, _, _) = ask(&service, Method::GET, "/measure/seen?token=guessed", None, elsewhere.clone()).await;
+    assert_eq!(status, StatusCode::UNAUTHORIZED);
+    let (_, _, other) = ask(&service, Method::POST, "/api/listening", None, asked(elsewhere.clone())).await;
+    let path = format!("/measure/seen?token={}", other["bench_token"].as_str().unwrap());
+    let (status, _, _) = ask(&service, Method::GET, &path, None, elsewhere).await;
+    assert_eq!(status, StatusCode::OK);
+}
+
+#[actix_web::test]
 async fn guessing_is_slowed_down() {
     let folder = tempfile::tempdir().unwrap();
     let service = application!(folder);
@@ -171,6 +191,7 @@ async fn a_phones_token_and_no_token_open_nothing_but_what_is_the_phones() {
             .replace("{drill}", &round)
             .replace("{watch}", &round)
             .replace("{note}", &round)
+            .replace("{password}", &round)
             .replace("{job}", &round);
         assert!(!path.contains('{'), "{path}");
         for method in ["get", "post", "put", "delete"].iter().filter(|method| operations[**method].is_object()) {

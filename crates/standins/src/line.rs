@@ -2,7 +2,7 @@
 //! shared by all connections, as in a real access line.
 
 use std::io;
-use std::net::SocketAddr;
+use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::Duration;
 
@@ -12,7 +12,7 @@ use jiff::tz::TimeZone;
 use tokio::io::{AsyncReadExt, AsyncWriteExt};
 use tokio::net::tcp::{OwnedReadHalf, OwnedWriteHalf};
 use tokio::net::{TcpListener, TcpSocket, TcpStream};
-use tokio::sync::mpsc;
+use tokio::sync::{mpsc, watch};
 use tokio::time::{Instant, sleep_until};
 
 /// Buffer of each socket, bytes: small, so that what waits does so in the queue of the line and not in front of it.
@@ -134,41 +134,120 @@ fn span(ms: Millis) -> Duration {
     Duration::from_secs_f64(ms.get().max(0.0) / 1000.0)
 }
 
+/// Where the second line comes from: another address of loopback, as a second line has another public one.
+const SECOND: IpAddr = IpAddr::V4(Ipv4Addr::new(127, 0, 0, 2));
+
+/// What carries now.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Carrier {
+    First,
+    Dead,
+    Second,
+}
+
+/// A hand at the plug of a stand-in line: pulls it, and has a second one take over and give back.
+#[derive(Debug, Clone)]
+pub struct Plug(Arc<watch::Sender<Carrier>>);
+
+impl Default for Plug {
+    fn default() -> Self {
+        Self(Arc::new(watch::channel(Carrier::First).0))
+    }
+}
+
+impl Plug {
+    /// Pulls the line after a while, for as long; a second line takes over so long after the pull, where it is to.
+    pub async fn pull(&self, after: Duration, during: Duration, second_after: Option<Duration>) {
+        tokio::time::sleep(after).await;
+        self.0.send_replace(Carrier::Dead);
+        let dead = second_after.unwrap_or(during).min(during);
+        tokio::time::sleep(dead).await;
+        if dead < during {
+            self.0.send_replace(Carrier::Second);
+            tokio::time::sleep(during - dead).await;
+        }
+        self.0.send_replace(Carrier::First);
+    }
+}
+
+/// What carries a connection: it stands still while something else does, as one does whose way is gone.
+#[derive(Clone)]
+struct Way {
+    own: Carrier,
+    now: watch::Receiver<Carrier>,
+}
+
+impl Way {
+    /// The way that is there, or the next that is.
+    async fn found(plug: &Plug) -> Self {
+        let mut now = plug.0.subscribe();
+        let own = now.wait_for(|carrier| *carrier != Carrier::Dead).await.map_or(Carrier::First, |own| *own);
+        Self { own, now }
+    }
+
+    async fn stands(&mut self) {
+        let own = self.own;
+        // Nobody at the plug any more: it stays as it is.
+        let _ = self.now.wait_for(|carrier| *carrier == own).await;
+    }
+}
+
 impl Line {
     /// Relays connections to this address for as long as it is polled.
     ///
     /// # Errors
     /// When no connection can be taken any more.
     pub async fn relay(self, listener: TcpListener, to: SocketAddr) -> io::Result<()> {
+        self.relay_by(listener, to, &Plug::default()).await
+    }
+
+    /// The same, with a hand at its plug.
+    ///
+    /// # Errors
+    /// When no connection can be taken any more.
+    pub async fn relay_by(self, listener: TcpListener, to: SocketAddr, plug: &Plug) -> io::Result<()> {
         let down = Arc::new(Bottleneck::new(self.down, &self));
         let up = Arc::new(Bottleneck::new(self.up, &self));
         loop {
             let (near, _) = listener.accept().await?;
-            let (down, up) = (Arc::clone(&down), Arc::clone(&up));
+            let (down, up, plug) = (Arc::clone(&down), Arc::clone(&up), plug.clone());
             tokio::spawn(async move {
                 // A connection that ends or breaks takes its other half with it; the line goes on.
-                let _ = connect(near, to, down, up).await;
+                let _ = connect((near, to), Way::found(&plug).await, down, up).await;
             });
         }
     }
 }
 
-async fn connect(near: TcpStream, to: SocketAddr, down: Arc<Bottleneck>, up: Arc<Bottleneck>) -> io::Result<()> {
+async fn connect(
+    (near, to): (TcpStream, SocketAddr),
+    way: Way,
+    down: Arc<Bottleneck>,
+    up: Arc<Bottleneck>,
+) -> io::Result<()> {
     let socket = if to.is_ipv4() { TcpSocket::new_v4()? } else { TcpSocket::new_v6()? };
     socket.set_recv_buffer_size(SOCKET_BUFFER)?;
     socket.set_send_buffer_size(SOCKET_BUFFER)?;
+    if way.own == Carrier::Second && to.ip().is_loopback() {
+        socket.bind(SocketAddr::new(SECOND, 0))?;
+    }
     let far = socket.connect(to).await?;
     near.set_nodelay(true)?;
     far.set_nodelay(true)?;
     let ((near_in, near_out), (far_in, far_out)) = (near.into_split(), far.into_split());
     tokio::select! {
-        done = carry(near_in, far_out, up) => done,
-        done = carry(far_in, near_out, down) => done,
+        done = carry(near_in, far_out, up, way.clone()) => done,
+        done = carry(far_in, near_out, down, way) => done,
     }
 }
 
 /// Carries bytes one way until their source ends.
-async fn carry(mut from: OwnedReadHalf, mut to: OwnedWriteHalf, bottleneck: Arc<Bottleneck>) -> io::Result<()> {
+async fn carry(
+    mut from: OwnedReadHalf,
+    mut to: OwnedWriteHalf,
+    bottleneck: Arc<Bottleneck>,
+    mut way: Way,
+) -> io::Result<()> {
     let (sender, mut receiver) = mpsc::channel::<(Instant, Vec<u8>)>(ON_THE_WAY);
     // Owns its end of the channel, so that the other side ends with it.
     let take = async move {
@@ -179,6 +258,7 @@ async fn carry(mut from: OwnedReadHalf, mut to: OwnedWriteHalf, bottleneck: Arc<
             if read == 0 {
                 return Ok::<_, io::Error>(());
             }
+            way.stands().await;
             let arrives = loop {
                 match bottleneck.enter(read) {
                     Some(arrives) => break arrives,
@@ -261,5 +341,56 @@ mod tests {
             let arrives = (bottleneck.enter(200).unwrap() - now).as_secs_f64() * 1000.0;
             assert!(range.contains(&arrives), "{managed}: {arrives}");
         }
+    }
+
+    /// A server that answers each line with where it sees the asker come from.
+    async fn told_where() -> SocketAddr {
+        let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
+        let address = listener.local_addr().unwrap();
+        tokio::spawn(async move {
+            while let Ok((mut peer, from)) = listener.accept().await {
+                tokio::spawn(async move {
+                    let mut byte = [0];
+                    while peer.read_exact(&mut byte).await.is_ok() {
+                        let last = match from.ip() {
+                            IpAddr::V4(own) => own.octets()[3],
+                            IpAddr::V6(_) => 0,
+                        };
+                        peer.write_all(&[last]).await.unwrap();
+                    }
+                });
+            }
+        });
+        address
+    }
+
+    /// The last octet of the address that an exchange comes from; none when nothing is answered.
+    async fn exchange(socket: &mut TcpStream) -> Option<u8> {
+        socket.write_all(&[1]).await.ok()?;
+        let mut byte = [0];
+        let answered = tokio::time::timeout(Duration::from_millis(150), socket.read_exact(&mut byte)).await;
+        answered.ok()?.ok().map(|_| byte[0])
+    }
+
+    #[tokio::test]
+    async fn a_pulled_line_stands_still_and_a_second_one_carries_what_is_begun_anew() {
+        let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
+        let (near, far) = (listener.local_addr().unwrap(), told_where().await);
+        let plug = Plug::default();
+        let hand = plug.clone();
+        tokio::spawn(async move { line(false).relay_by(listener, far, &hand).await });
+        let mut old = TcpStream::connect(near).await.unwrap();
+        assert_eq!(exchange(&mut old).await, Some(1));
+        plug.0.send_replace(Carrier::Dead);
+        assert_eq!(exchange(&mut old).await, None, "pulled");
+        let mut new = TcpStream::connect(near).await.unwrap();
+        assert_eq!(exchange(&mut new).await, None, "nothing carries it yet");
+        plug.0.send_replace(Carrier::Second);
+        let mut second = TcpStream::connect(near).await.unwrap();
+        assert_eq!(exchange(&mut second).await, Some(2));
+        assert_eq!(exchange(&mut old).await, None, "its way is gone");
+        plug.0.send_replace(Carrier::First);
+        assert!(exchange(&mut old).await.is_some(), "what waited goes on");
+        assert_eq!(exchange(&mut second).await, None);
     }
 }

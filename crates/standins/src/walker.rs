@@ -189,7 +189,7 @@ impl Paired<'_> {
             })
         };
         let within = self.truth.meets(setup, &question(TestKind::Local)?, run);
-        let beyond = self.truth.meets(setup, &question(TestKind::Internet)?, run);
+        let beyond = self.truth.meets(setup, &question(self.round.kind)?, run);
         let body = |result: Value, details: Value| json!({ "id": RunId::random(), "spot_id": run.spot, "at": Timestamp::now(), "result": result, "details": details });
         let (Some(within), false) = (within, mishap == Some(Mishap::DropOut)) else {
             return Ok(body(json!({ "kind": "no_connection" }), json!({})));
@@ -201,7 +201,7 @@ impl Paired<'_> {
         };
         let first = raw(&within.link);
         let beyond = beyond
-            .filter(|_| self.round.kind == TestKind::Internet)
+            .filter(|_| self.round.kind.is_internet())
             .map(|beyond| json!({ "id": RunId::random(), "raw": raw(&beyond.link) }));
         // Where the kit reports who serves, the phone itself knows as little as real ones do.
         let details = if self.kit_report().is_some() {

@@ -499,6 +499,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/passwords": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps a password, encrypted under a pass phrase. All of a home are under the same one, so that there is one to remember. */
+        post: operations["keep_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/passwords/{password}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Throws a kept password away. */
+        delete: operations["forget_password"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/passwords/{password}/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Shows a kept password to whoever knows the pass phrase. */
+        post: operations["open_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/pictures": {
         parameters: {
             query?: never;
@@ -700,6 +751,23 @@ export interface paths {
         post?: never;
         /** Takes a device off a setup; what hung on it then hangs on what it hung on. */
         delete: operations["take_off_device"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/setups/{setup}/drill-marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The marks of a drill together with what a page heard; nothing is kept. */
+        post: operations["drill_marks"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1212,6 +1280,23 @@ export interface paths {
         get: operations["length"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/listening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lets this page listen during a drill: to the bench, and beyond the line. */
+        post: operations["listening"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1767,10 +1852,11 @@ export interface components {
             may_drill: boolean;
             /** @description Whether network sockets stand in some rooms. */
             network_sockets: boolean;
-            /** @description Internet plans, each from the date it holds. */
+            /** @description Internet plans of the line that is used first, each from the date it holds. */
             plans: components["schemas"]["Plan"][];
             /** @description The router there is. */
             router?: components["schemas"]["PresentRouter"];
+            second_line?: components["schemas"]["SecondLine"] | null;
             /** @description Who owns the walls. */
             tenure: components["schemas"]["Tenure"];
             /** @description Who does what in which room. */
@@ -1908,6 +1994,16 @@ export interface components {
              * @description Transmission rating R, 0 to 93.2.
              */
             rating: number;
+        };
+        /** @description Where a page was seen to come from. */
+        CameFrom: {
+            /** @description The address. */
+            address: string;
+            /**
+             * Format: int32
+             * @description When, ms.
+             */
+            at_ms: number;
         };
         /**
          * @description What carried a run.
@@ -3028,8 +3124,22 @@ export interface components {
              * @description When it was released or put in, as its page tells.
              */
             from?: string | null;
-            /** @description As its own page tells it. */
+            updates?: components["schemas"]["FirmwareUpdates"] | null;
+            /** @description As its own page tells it; empty when nobody looked. */
             version: string;
+        };
+        /** @description How a device comes by newer firmware. */
+        FirmwareUpdates: {
+            /** @enum {string} */
+            by: "file";
+        } | {
+            /** @enum {string} */
+            by: "button";
+        } | {
+            /** @enum {string} */
+            by: "schedule";
+            /** @description The hours; hours of the day, local. */
+            hours: components["schemas"]["Hours"];
         };
         /** @description A piece of a line and what may stand there instead. */
         Fix: {
@@ -3191,6 +3301,8 @@ export interface components {
             name: string;
             /** @description Types of device that the installer described, besides those of the catalogue. */
             own_kit?: components["schemas"]["Kit"][];
+            /** @description Passwords that the installer wanted kept; each is encrypted under a pass phrase. */
+            passwords?: components["schemas"]["KeptPassword"][];
             /** @description ISO 3166 code of the country whose radio rules hold, such as `GB`. */
             region: string;
             /** @description The setups, in the order they are shown. */
@@ -3218,7 +3330,7 @@ export interface components {
             ticks?: components["schemas"]["Tick"][];
             /**
              * Format: int32
-             * @description Version of the format: 10; files of versions 1 to 9 are read too.
+             * @description Version of the format: 11; files of versions 1 to 10 are read too.
              */
             version: number;
             /** @description Long watches; may be left out. */
@@ -3439,6 +3551,17 @@ export interface components {
          * @enum {string}
          */
         JobState: "waiting" | "running" | "done" | "failed" | "called_off";
+        /** @description A password that is to be kept. */
+        KeepPassword: {
+            /** @description Name of the network that it joins; empty where it joins none. */
+            network?: string;
+            /** @description The pass phrase that it is encrypted under; kept nowhere. */
+            pass_phrase: string;
+            /** @description The password. */
+            password: string;
+            /** @description What it is for. */
+            what: string;
+        };
         /** @description What a room keeps. */
         Keeps: {
             /** @description Download before, at its worst spot. */
@@ -3455,6 +3578,17 @@ export interface components {
             room_id: components["schemas"]["RoomId"];
             /** @description Whether it was met before. */
             was_met?: boolean | null;
+        };
+        /** @description A password that is kept, under a pass phrase that nobody keeps. */
+        KeptPassword: {
+            /** @description Identifies it. */
+            id: components["schemas"]["PasswordId"];
+            /** @description Name of the network that it joins; empty where it joins none. */
+            network?: string;
+            /** @description The password, encrypted: salt, nonce and ciphertext, in base64 (RFC 4648). */
+            sealed: string;
+            /** @description What it is for: "network Kiln", "admin page of the router". */
+            what: string;
         };
         /** @description A type of device. */
         Kit: {
@@ -3808,6 +3942,21 @@ export interface components {
          * @enum {string}
          */
         LinkKind: "plan" | "port" | "cable" | "coax" | "power_line" | "radio_hop" | "sharing" | "neighbours" | "air" | "device";
+        /** @description What was heard during a drill, and the marks there are. */
+        ListenedAsk: {
+            /** @description What was made to fail. */
+            failure: components["schemas"]["Failure"];
+            /** @description What was heard. */
+            heard: components["schemas"]["RawListening"];
+            /** @description The marks there are. */
+            marks: components["schemas"]["DrillMark"][];
+        };
+        /** @description Where a page listens during a drill. */
+        ListeningPlaces: {
+            /** @description Token for the bench; none where the page stands on the bench itself, so that nothing can come between. */
+            bench_token?: string | null;
+            far_end?: components["schemas"]["FarEnd"] | null;
+        };
         /** @description One lit level. */
         LitLevel: {
             /** @description Side of a cell. */
@@ -4023,13 +4172,6 @@ export interface components {
             region: string;
             /** @description Unit in which lengths are shown. */
             units: components["schemas"]["LengthUnit"];
-        };
-        /** @description A new password. It is shown this once and kept nowhere. */
-        NewPassword: {
-            /** @description The password. */
-            password: string;
-            /** @description A code that phones read to join, as SVG; none without a network. */
-            qr_svg?: string | null;
         };
         /** @description A way for a phone to get in. */
         NewPhone: {
@@ -4267,6 +4409,8 @@ export interface components {
             rejoined: components["schemas"]["OtherWay"][];
             /** @description What each room keeps, the one that loses most first. */
             rooms: components["schemas"]["Keeps"][];
+            /** @description Whether a second line takes over by itself. */
+            takes_over: boolean;
             /** @description What is to be seen, in sentences. */
             told: string[];
         };
@@ -4347,7 +4491,7 @@ export interface components {
          * @description A part of a drill that takes time.
          * @enum {string}
          */
-        Part: "noticed" | "first_life" | "all_back" | "first_choice";
+        Part: "noticed" | "first_life" | "all_back" | "took_over" | "first_choice";
         /** @description A line of the list. */
         PartLine: {
             /**
@@ -4417,6 +4561,11 @@ export interface components {
             /** @description Name of the network that it is for; empty where it is for an admin page. */
             network: string;
         };
+        /**
+         * Format: uuid
+         * @description Identifies a password that is kept.
+         */
+        PasswordId: string;
         /** @description Decibels in each band. */
         PerBand: {
             /** @description At 2.4 GHz. */
@@ -4886,6 +5035,28 @@ export interface components {
             rate_mbps: components["schemas"]["MbitPerSec"];
             /** @description Index of the first part after the seek, which throws away what was fetched ahead; none when there was no seek. */
             sought?: number | null;
+        };
+        /** @description What a page heard during a drill, ms since the drill began: a call, and a download that runs on, to the bench and beyond the line. */
+        RawListening: {
+            beyond?: components["schemas"]["RawStream"] | null;
+            within?: components["schemas"]["RawStream"] | null;
+        };
+        /** @description A call and a download to one place. */
+        RawStream: {
+            /** @description How much of the download had arrived by when. */
+            arrived: components["schemas"]["Arrived"][];
+            /** @description When a connection of the call was given up: it was closed, or a new one answers and it does not. */
+            broken: components["schemas"]["Millis"][];
+            /** @description When a download broke. */
+            broken_downloads: components["schemas"]["Millis"][];
+            /** @description When those were sent that have not been. */
+            lost: components["schemas"]["Millis"][];
+            /** @description Exchanges that were answered, by whichever connection. */
+            trips: components["schemas"]["RoundTrip"][];
+            /** @description Until when was listened. */
+            until_ms: components["schemas"]["Millis"];
+            /** @description Where the far end saw the page come from, whenever a connection was made. */
+            ways: components["schemas"]["CameFrom"][];
         };
         /**
          * @description One test from a device to one place: idle first, then download, then upload. Times are of the device's steady clock, ms since the
@@ -5359,6 +5530,18 @@ export interface components {
             /** @description Rooms that need something. */
             rooms_with_need: number;
         };
+        /** @description A line beside the one that is used first. */
+        SecondLine: {
+            /** @description When it carries. */
+            carries: components["schemas"]["SecondLineUse"];
+            /** @description Its plans, each from the date it holds. */
+            plans: components["schemas"]["Plan"][];
+        };
+        /**
+         * @description When a second line carries.
+         * @enum {string}
+         */
+        SecondLineUse: "takes_over" | "by_hand" | "beside";
         /** @description One of the changes that a round keeps as seen or not. */
         SeenAsk: {
             /** @description Whether it is seen now. */
@@ -5555,6 +5738,13 @@ export interface components {
          * @enum {string}
          */
         ShownBy: "median" | "best" | "mean";
+        /** @description A password in readable form; no copy of it is kept. */
+        ShownPassword: {
+            /** @description The password. */
+            password: string;
+            /** @description A code that phones read to join, as SVG; none without a network. */
+            qr_svg?: string | null;
+        };
         /** @description What a picture shows. */
         Shows: {
             /** @enum {string} */
@@ -5618,6 +5808,9 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "all_back";
+        } | {
+            /** @enum {string} */
+            kind: "took_over";
         } | {
             /** @enum {string} */
             kind: "first_choice";
@@ -5935,7 +6128,7 @@ export interface components {
          * @description How far a test reaches.
          * @enum {string}
          */
-        TestKind: "local" | "internet";
+        TestKind: "local" | "internet" | "second_line";
         /** @description The machine that serves the local test: no test to it is faster than its own port. */
         TestMachine: {
             /** @description Name of its interface. */
@@ -10126,6 +10319,416 @@ export interface operations {
             };
         };
     };
+    keep_password: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepPassword"];
+            };
+        };
+        responses: {
+            /** @description The changed home. */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_password: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision that the change was made on, as the home's ETag says: `"12"`. */
+                "If-Match": string;
+                /** @description Who edits: undo takes back one's own steps. */
+                "Busy-Hen-Editor"?: string | null;
+            };
+            path: {
+                home: components["schemas"]["HomeId"];
+                password: components["schemas"]["PasswordId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The changed home. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Made on a state too old to be brought together with the newest. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not say what it is based on. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                password: components["schemas"]["PasswordId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassPhrase"];
+            };
+        };
+        responses: {
+            /** @description The password. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownPassword"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_pictures: {
         parameters: {
             query?: never;
@@ -11825,6 +12428,123 @@ export interface operations {
             };
             /** @description No space left; nothing was stored. */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drill_marks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListenedAsk"];
+            };
+        };
+        responses: {
+            /** @description The marks. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillMark"][];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -15448,6 +16168,98 @@ export interface operations {
             };
         };
     };
+    listening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Where it listens. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListeningPlaces"];
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     look_at_lock: {
         parameters: {
             query?: never;
@@ -15909,7 +16721,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NewPassword"];
+                    "application/json": components["schemas"]["ShownPassword"];
                 };
             };
             /** @description Something sent is not understood. */

@@ -1,5 +1,5 @@
 import type { RawCall } from '../api/types'
-import { openLine, PATIENCE_MS, type Place, rest } from './line'
+import { openLine, PATIENCE_MS, type Place, rest } from '../shared/line'
 import type { Interruption, Watch } from './measure'
 
 /** How long it is held, ms. */

@@ -1,5 +1,5 @@
 import type { RawFilm } from '../api/types'
-import { at, openLine, type Place, rest } from './line'
+import { at, openLine, type Place, rest } from '../shared/line'
 import type { Interruption, Watch } from './measure'
 
 /** Play time of a part, ms. */

@@ -1,5 +1,5 @@
 import type { PhoneKept, PhoneView, Picture, Problem, Under } from '../api/types'
-import type { Place } from './line'
+import type { Place } from '../shared/line'
 import type { UnsentPicture } from './pictures'
 import type { Unsent } from './unsent'
 

@@ -1,5 +1,5 @@
 import type { RawTest } from '../api/types'
-import { at, openLine, PATIENCE_MS, type Place, rest } from './line'
+import { at, openLine, PATIENCE_MS, type Place, rest } from '../shared/line'
 
 /** Exchanges before the transfers. */
 const IDLE_EXCHANGES = 40

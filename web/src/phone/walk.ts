@@ -1,5 +1,5 @@
 import type { RawWalk } from '../api/types'
-import { openLine, type Place, rest } from './line'
+import { openLine, type Place, rest } from '../shared/line'
 import type { Interruption, Watch } from './measure'
 
 /** Time between two exchanges, ms. */

@@ -3,7 +3,7 @@ import { v4 as newId } from 'uuid'
 import type { RawCall, RawFilm, RawTest, RawWalk } from '../api/types'
 import { call } from './call'
 import { film } from './film'
-import type { Place } from './line'
+import type { Place } from '../shared/line'
 import { type Interruption, measure, type Phase, type Test } from './measure'
 import { type OnTheWay, walk } from './walk'
 

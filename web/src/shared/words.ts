@@ -1,4 +1,4 @@
-import type { Activity, LengthUnit, Mode, Purpose, StopName, Verdict } from '../api/types'
+import type { Activity, LengthUnit, Mode, Purpose, StopName, TestKind, Verdict } from '../api/types'
 
 const METRES_PER_FOOT = 0.3048
 
@@ -49,6 +49,12 @@ export function typedLength(metres: number, unit: LengthUnit): string {
 export function speed(mbps: number | null | undefined): string {
   if (mbps === null || mbps === undefined) return '–'
   return mbps > 0 && mbps < 9.95 ? mbps.toFixed(1) : mbps.toFixed(0)
+}
+
+export const testWord: Record<TestKind, string> = {
+  internet: 'Internet test',
+  second_line: 'Internet test by the second line',
+  local: 'Local test',
 }
 
 /** A price in the family's money, whose name nobody need say. */

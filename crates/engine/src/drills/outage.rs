@@ -1,7 +1,8 @@
 //! What a single failure will do: which way nodes go, and what each room keeps.
 
-use busy_hen_home::{DeviceId, Failure, Home, RoomId, Setup, TestKind};
+use busy_hen_home::{DeviceId, Failure, Home, Plan as LinePlan, RoomId, SecondLineUse, Setup, TestKind};
 use busy_hen_units::MbitPerSec;
+use jiff::civil::Date;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -55,6 +56,8 @@ pub struct Outage {
     pub rejoined: Vec<OtherWay>,
     /// Devices that find none.
     pub lost: Vec<DeviceId>,
+    /// Whether a second line takes over by itself.
+    pub takes_over: bool,
     /// What each room keeps, the one that loses most first.
     pub rooms: Vec<Keeps>,
 }
@@ -119,15 +122,17 @@ fn outage_of(home: &Home, setup: &Setup, failure: Failure, asked: Asked<'_>, bef
             Standing { setup: Setup { devices: Vec::new(), ..setup.clone() }, rejoined: Vec::new(), lost }
         }
     };
+    let second = second_line(home, asked.1.day).filter(|_| failure == Failure::Line);
     let dead_line = failure == Failure::Line && asked.1.reach == TestKind::Internet;
-    let nothing = dead_line || standing.setup.devices.is_empty();
-    let after = (!nothing).then(|| ledger(home, &standing.setup, asked));
+    let nothing = (dead_line && second.is_none()) || standing.setup.devices.is_empty();
+    let question = if dead_line { Question { reach: TestKind::SecondLine, ..*asked.1 } } else { *asked.1 };
+    let after = (!nothing).then(|| ledger(home, &standing.setup, (asked.0, &question, asked.2)));
     let mut rooms: Vec<Keeps> = before.iter().map(|row| keeps(row, after.as_deref())).collect();
     rooms.sort_by(|a, b| {
         let loses = |own: &Keeps| own.left_mbps.get() / own.before_mbps.get().max(0.1);
         loses(a).total_cmp(&loses(b)).then_with(|| a.name.cmp(&b.name))
     });
-    let told = told(&standing, failure, &rooms, &name);
+    let told = told(&standing, (failure, second), &rooms, &name);
     Some(Outage {
         failure,
         doing: doing(failure, &name),
@@ -138,6 +143,7 @@ fn outage_of(home: &Home, setup: &Setup, failure: Failure, asked: Asked<'_>, bef
             .map(|own| OtherWay { device_id: own.device, to: own.to, carries_mbps: own.carries })
             .collect(),
         lost: standing.lost,
+        takes_over: second.is_some_and(|(carries, _)| carries != SecondLineUse::ByHand),
         rooms,
     })
 }
@@ -174,7 +180,17 @@ fn doing(failure: Failure, name: &dyn Fn(DeviceId) -> String) -> String {
     }
 }
 
-fn told(standing: &Standing, failure: Failure, rooms: &[Keeps], name: &dyn Fn(DeviceId) -> String) -> Vec<String> {
+/// When the second line carries, and what it then gives; none where there is none, or no plan of it is in force.
+fn second_line(home: &Home, day: Date) -> Option<(SecondLineUse, &LinePlan)> {
+    Some((home.brief.second_line.as_ref()?.carries, home.brief.plan_of(TestKind::SecondLine, day)?))
+}
+
+fn told(
+    standing: &Standing,
+    (failure, second): (Failure, Option<(SecondLineUse, &LinePlan)>),
+    rooms: &[Keeps],
+    name: &dyn Fn(DeviceId) -> String,
+) -> Vec<String> {
     let mut list: Vec<String> = standing
         .rejoined
         .iter()
@@ -189,6 +205,22 @@ fn told(standing: &Standing, failure: Failure, rooms: &[Keeps], name: &dyn Fn(De
         list.push(format!("{} {find} no other way.", names.join(", ")));
     }
     match failure {
+        Failure::Line if second.is_some() => {
+            if let Some((carries, plan)) = second {
+                let (down, up) = plan.gives();
+                let how = match carries {
+                    SecondLineUse::TakesOver => "The second line takes over, and gives back",
+                    SecondLineUse::ByHand => "Somebody switches to the second line",
+                    SecondLineUse::Beside => "All goes by the second line alone",
+                };
+                list.push(format!(
+                    "{how}: {:.0} down and {:.0} up. Open calls and downloads may break.",
+                    down.get(),
+                    up.get()
+                ));
+            }
+            list.push(kept(rooms));
+        }
         Failure::Line => list.push("Nothing reaches the internet; what is at home stays reachable.".into()),
         Failure::Everything => list.push("Nothing works until it is back.".into()),
         _ => {
@@ -196,24 +228,26 @@ fn told(standing: &Standing, failure: Failure, rooms: &[Keeps], name: &dyn Fn(De
                 list.push("Nothing is left in any room.".into());
                 return list;
             }
-            // The room that loses most of what it needs is the one to stand in.
-            let falls = rooms.iter().filter(|own| own.was_met == Some(true) && own.met == Some(false));
-            let left = |own: &Keeps| match own.left_mbps.get() {
-                0.0 => "nothing".to_owned(),
-                _ => figure(own.left_mbps),
-            };
-            let names: Vec<String> = falls.map(|own| format!("{} ({} left)", own.name, left(own))).collect();
-            list.push(if names.is_empty() {
-                match rooms.first().filter(|own| own.loses) {
-                    Some(own) => {
-                        format!("No need is lost; {} loses most: {} left.", own.name, figure(own.left_mbps))
-                    }
-                    None => "No room loses much.".into(),
-                }
-            } else {
-                format!("No longer enough: {}.", names.join(", "))
-            });
+            list.push(kept(rooms));
         }
     }
     list
+}
+
+/// Which rooms no longer have enough, in one sentence.
+fn kept(rooms: &[Keeps]) -> String {
+    // The room that loses most of what it needs is the one to stand in.
+    let falls = rooms.iter().filter(|own| own.was_met == Some(true) && own.met == Some(false));
+    let left = |own: &Keeps| match own.left_mbps.get() {
+        0.0 => "nothing".to_owned(),
+        _ => figure(own.left_mbps),
+    };
+    let names: Vec<String> = falls.map(|own| format!("{} ({} left)", own.name, left(own))).collect();
+    if !names.is_empty() {
+        return format!("No longer enough: {}.", names.join(", "));
+    }
+    match rooms.first().filter(|own| own.loses) {
+        Some(own) => format!("No need is lost; {} loses most: {} left.", own.name, figure(own.left_mbps)),
+        None => "No room loses much.".into(),
+    }
 }

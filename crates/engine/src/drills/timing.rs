@@ -20,19 +20,22 @@ pub enum Part {
     FirstLife,
     /// Until all was back, from the same.
     AllBack,
+    /// Until the second choice carried, from the same.
+    TookOver,
     /// Until the first choice was in use again, from the same.
     FirstChoice,
 }
 
 impl Part {
     /// All of them, in the order of time.
-    pub const ALL: [Self; 4] = [Self::Noticed, Self::FirstLife, Self::AllBack, Self::FirstChoice];
+    pub const ALL: [Self; 5] = [Self::Noticed, Self::TookOver, Self::FirstLife, Self::AllBack, Self::FirstChoice];
 
     fn name(self) -> &'static str {
         match self {
             Self::Noticed => "noticed",
             Self::FirstLife => "first sign of life",
             Self::AllBack => "all back",
+            Self::TookOver => "second choice carries",
             Self::FirstChoice => "first choice again",
         }
     }
@@ -42,6 +45,7 @@ impl Part {
             Self::Noticed => Sight::LossNoticed,
             Self::FirstLife => Sight::FirstLife,
             Self::AllBack => Sight::AllBack,
+            Self::TookOver => Sight::TookOver,
             Self::FirstChoice => Sight::FirstChoice,
         }
     }
@@ -52,7 +56,7 @@ impl Part {
 pub fn took(drill: &Drill, part: Part) -> Option<f64> {
     let first = |sight: Sight| drill.marks.iter().find(|own| own.seen == sight).map(|own| own.after_ms);
     let seen = first(part.sight())?;
-    // A backhaul falls over while the cable is still out; then it counts from the pull.
+    // A backhaul falls over, and a second line takes over, while the first is still out; then it counts from the pull.
     let from = first(Sight::PutBack).filter(|back| part != Part::Noticed && *back <= seen).unwrap_or(0);
     Some(f64::from(seen - from) / 1000.0)
 }
@@ -99,7 +103,7 @@ pub fn drilled(setup: &Setup, predicted: Outage, drills: &[Drill], elsewhere: &[
             Some(Timed { part, took_s: Figures::of(list)?, drills })
         })
         .collect();
-    let usual = usual(failure);
+    let usual = usual(failure, predicted.takes_over);
     let mut told: Vec<String> = Vec::new();
     for own in &timed {
         let Some(usual) = usual.iter().find(|usual| usual.part == own.part) else { continue };

@@ -2,7 +2,8 @@
 //!
 //! # Source
 //! Common practice, as orders of magnitude: a mesh node from cold takes minutes, a pulled backhaul cable falls over to radio within tens of
-//! seconds, a returned line is used again within seconds. The figures are our own reading of that (engineering estimate): what one looks
+//! seconds, a returned line is used again within seconds. A second line takes over once a few checks of the first have failed, and gives back
+//! once a few have held, so that a flapping line does not flap on. The figures are our own reading of that (engineering estimate): what one looks
 //! for until a home's own drills say better.
 
 use busy_hen_home::Failure;
@@ -22,9 +23,9 @@ pub struct Usual {
     pub to_s: f64,
 }
 
-/// What is usual of the parts of a drill.
+/// What is usual of the parts of a drill; with a second line that takes over by itself or not.
 #[must_use]
-pub fn usual(failure: Failure) -> Vec<Usual> {
+pub fn usual(failure: Failure, takes_over: bool) -> Vec<Usual> {
     let usual = |part, from_s, to_s| Usual { part, from_s, to_s };
     match failure {
         Failure::Power { .. } | Failure::AllNodes => {
@@ -35,6 +36,11 @@ pub fn usual(failure: Failure) -> Vec<Usual> {
             usual(Part::Noticed, 1.0, 15.0),
             usual(Part::FirstLife, 10.0, 60.0),
             usual(Part::FirstChoice, 5.0, 60.0),
+        ],
+        Failure::Line if takes_over => vec![
+            usual(Part::Noticed, 1.0, 20.0),
+            usual(Part::TookOver, 5.0, 60.0),
+            usual(Part::FirstChoice, 5.0, 120.0),
         ],
         Failure::Line => {
             vec![usual(Part::Noticed, 1.0, 20.0), usual(Part::AllBack, 1.0, 15.0), usual(Part::FirstChoice, 1.0, 15.0)]

@@ -125,9 +125,9 @@ impl Case<'_> {
         })
     }
 
-    /// The plan in force on the day that is asked about.
+    /// What the plan gives on the day that is asked about.
     fn plan_down(&self) -> Option<MbitPerSec> {
-        self.home.brief.plan_on(self.question.day).map(|plan| plan.down_mbps)
+        self.home.brief.plan_of(self.question.reach, self.question.day).map(|plan| plan.down_mbps)
     }
 
     /// The room that a device stands in.

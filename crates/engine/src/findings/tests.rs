@@ -373,11 +373,12 @@ const CASES: &[(Rule, Change, Change)] = &[
         |home| {
             for (index, month) in [3, 8].into_iter().enumerate() {
                 home.setups[0].devices[index].firmware =
-                    Some(Firmware { version: format!("1.{month}"), from: Some(date(2026, month, 1)) });
+                    Some(Firmware { version: format!("1.{month}"), from: Some(date(2026, month, 1)), updates: None });
             }
         },
         |home| {
-            home.setups[0].devices[0].firmware = Some(Firmware { version: "1.3".into(), from: Some(date(2026, 3, 1)) });
+            home.setups[0].devices[0].firmware =
+                Some(Firmware { version: "1.3".into(), from: Some(date(2026, 3, 1)), updates: None });
         },
     ),
     (

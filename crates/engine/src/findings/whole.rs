@@ -155,7 +155,7 @@ fn queue(case: &Case<'_>, found: &mut Vec<Found>) {
     let Some(root) = case.setup.root().filter(|root| !root.managed_queue) else { return };
     let felt = case.home.brief.uses.iter().find(|own| matches!(own.activity, Call | Game | HomeOffice | LiveBroadcast));
     let room = felt.and_then(|own| case.plan.room(own.room_id));
-    let Some(room) = room.filter(|_| case.question.reach == TestKind::Internet) else { return };
+    let Some(room) = room.filter(|_| case.question.reach.is_internet()) else { return };
     let managed = case.with(root, |own| own.managed_queue = true);
     let loaded = |setup: &Setup| {
         let model = Model::new(case.home, setup, case.plan, case.question, case.kept);
@@ -206,9 +206,11 @@ fn addresses(case: &Case<'_>, found: &mut Vec<Found>) {
 /// Devices of one kit that run different firmware.
 fn firmware(case: &Case<'_>, found: &mut Vec<Found>) {
     for device in &case.setup.devices {
-        let Some(own) = &device.firmware else { continue };
+        let Some(own) = device.firmware.as_ref().filter(|own| !own.version.is_empty()) else { continue };
         let newer = case.setup.devices.iter().filter(|other| other.kit == device.kit).find(|other| {
-            other.firmware.as_ref().is_some_and(|theirs| theirs.version != own.version && theirs.from > own.from)
+            other.firmware.as_ref().is_some_and(|theirs| {
+                !theirs.version.is_empty() && theirs.version != own.version && theirs.from > own.from
+            })
         });
         if let Some(newer) = newer {
             let what = format!("{} runs older firmware than {}.", device.name, newer.name);

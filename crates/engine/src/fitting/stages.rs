@@ -1,12 +1,13 @@
 //! The steps of each part of the work.
 
-use busy_hen_home::{Device, Enclosure, Mode, Steering, Uplink, Via, Want};
+use busy_hen_home::{Device, Enclosure, Firmware, FirmwareUpdates, Mode, Steering, Uplink, Via, Want};
 
 use super::places::LOCAL_CODES;
 use super::sheet::{Job, LAST_STEP, SheetStep, Stage, StepKind};
 use crate::catalogue::clients;
 use crate::cautions::of_place;
 use crate::counted::counted;
+use crate::needs::BUSY_EVENING;
 use crate::parts::{FedBy, fed_by};
 
 /// "router", "access point", "mesh node".
@@ -45,15 +46,7 @@ pub(super) fn table(job: &Job<'_>, steps: &mut Vec<SheetStep>) {
             )
             .how("Give it to the family in writing; it is not kept here."),
         );
-        let runs = match &device.firmware {
-            Some(own) => format!("It runs {} as noted.", own.version),
-            None => "What it runs is not noted yet.".to_owned(),
-        };
-        steps.push(
-            SheetStep::of(stage, "firmware", device, format!("Update the firmware of {}", device.name))
-                .how(runs)
-                .how("By its button where it has one, by file one after the other where it has none, or by its schedule in a quiet hour, to be looked at the day after; note version and date. Nothing is tested before."),
-        );
+        steps.push(firmware(job, device));
         steps.push(
             SheetStep::of(stage, "name", device, format!("Name it “{}” on its own page", device.name))
                 .how(format!("Set it to {}.", mode_name(device.mode)))
@@ -68,6 +61,40 @@ pub(super) fn table(job: &Job<'_>, steps: &mut Vec<SheetStep>) {
             );
         }
     }
+}
+
+/// What a device runs, and how a newer one gets in.
+fn firmware(job: &Job<'_>, device: &Device) -> SheetStep {
+    let noted = device.firmware.as_ref();
+    let runs = match noted.filter(|own| !own.version.is_empty()) {
+        Some(Firmware { version, from: Some(day), .. }) => format!("It runs {version} of {day} as noted."),
+        Some(own) => format!("It runs {} as noted.", own.version),
+        None => "What it runs is not noted yet.".to_owned(),
+    };
+    let way = match noted.and_then(|own| own.updates) {
+        Some(FirmwareUpdates::Button) => "By the button on its page.".to_owned(),
+        Some(FirmwareUpdates::File) => "By file: fetch it before the visit, and give it to each by itself.".to_owned(),
+        Some(FirmwareUpdates::Schedule { hours }) => {
+            format!("By itself, between {} and {} h: look the day after whether it did.", hours.from, hours.to)
+        }
+        None => "By its button where it has one, by file one after the other where it has none, or by its schedule in a quiet hour, to be looked at the day after.".to_owned(),
+    };
+    let step = SheetStep::of(Stage::Table, "firmware", device, format!("Update the firmware of {}", device.name))
+        .how(runs)
+        .how(way)
+        .how("Note version and date. Nothing is tested before.");
+    match awake(job, noted) {
+        Some(who) => step.mind(format!("Its hours are not quiet: {who}. It restarts in them.")),
+        None => step,
+    }
+}
+
+/// Who uses the network in the hours in which a device updates itself; none where nobody does, or it does not.
+fn awake(job: &Job<'_>, noted: Option<&Firmware>) -> Option<String> {
+    let Some(FirmwareUpdates::Schedule { hours }) = noted?.updates else { return None };
+    let own = job.home.brief.uses.iter().find(|own| own.hours.unwrap_or(BUSY_EVENING).meet(&hours))?;
+    let room = job.plan.room(own.room_id).map_or("a room", |room| room.name.as_str());
+    Some(format!("{room} is in use then, as the brief has it"))
 }
 
 fn via(device: &Device) -> Option<&Via> {

@@ -56,8 +56,7 @@ pub fn room_need(brief: &Brief, room: RoomId, kind: TestKind) -> Option<Need> {
 /// What of it goes on in the busy evening.
 #[must_use]
 pub fn busy_need(brief: &Brief, room: RoomId, kind: TestKind) -> Option<Need> {
-    let in_the_evening =
-        |one: &RoomUse| one.hours.is_none_or(|hours| (0..24).any(|hour| hours.hold(hour) && BUSY_EVENING.hold(hour)));
+    let in_the_evening = |one: &RoomUse| one.hours.is_none_or(|hours| hours.meet(&BUSY_EVENING));
     sum(brief, |one| {
         one.room_id == room && in_the_evening(one) && (kind == TestKind::Local || !one.activity.is_local())
     })

@@ -256,7 +256,7 @@ impl<'a> Network<'a> {
             nodes[own].uplink = Some(Hop { to, kind });
         }
         let root = setup.root();
-        let in_force = home.brief.plan_on(day);
+        let in_force = home.brief.plan_of(reach, day);
         Self {
             root: root.and_then(|device| index(device.id, &nodes)),
             nodes,
@@ -467,13 +467,13 @@ impl<'a> Network<'a> {
     #[must_use]
     pub fn port(&self) -> Option<MbitPerSec> {
         let kit = &self.nodes.get(self.root?)?.kit;
-        Some(if self.reach == TestKind::Internet { kit.uplink_port_mbps } else { kit.lan_port_mbps })
+        Some(if self.reach.is_internet() { kit.uplink_port_mbps } else { kit.lan_port_mbps })
     }
 
     /// The plan in a direction, when the test reaches beyond the line and a plan is on record.
     #[must_use]
     pub fn plan_cap(&self, direction: Direction) -> Option<MbitPerSec> {
-        let (down, up) = self.plan.filter(|_| self.reach == TestKind::Internet)?;
+        let (down, up) = self.plan.filter(|_| self.reach.is_internet())?;
         Some(if direction == Direction::Down { down } else { up })
     }
 }

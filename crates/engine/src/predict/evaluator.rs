@@ -412,7 +412,7 @@ impl<'a> Evaluator<'a> {
             None => latency::air(access.band, link, held(access.block, &access.air)),
         }
         .then(latency::cable_hop());
-        if self.reach == TestKind::Internet {
+        if self.reach.is_internet() {
             sum = sum.then(latency::line(self.network.line));
         }
         for hop in &access.hops {

@@ -67,7 +67,7 @@ pub fn explained(
             told.push(format!("{words} {}.", figure(left)));
         }
     };
-    let evening = |hours: busy_hen_home::Hours| (0..24).any(|hour| hours.hold(hour) && BUSY_EVENING.hold(hour));
+    let evening = |hours: busy_hen_home::Hours| hours.meet(&BUSY_EVENING);
     if complaint.hours.is_none_or(evening) {
         worse("While the family is busy", Question { situation: Situation::BusyEvening, ..quiet });
     }

@@ -102,7 +102,7 @@ pub struct Sides<'a> {
     /// How far the tests reach.
     pub kind: TestKind,
     /// Plans, when their part that arrived is compared in place of the speed.
-    pub share_of: Option<&'a [Plan]>,
+    pub share_of: Option<&'a [&'a Plan]>,
 }
 
 impl Sides<'_> {
@@ -358,14 +358,15 @@ pub fn choose_alike<'a>(lists: Vec<Vec<Group<'a>>>, asked: &Conditions) -> Vec<O
 fn unlike(columns: &[Column<'_>], sides: &Sides<'_>) -> Vec<Unlike> {
     let mut list: Vec<Unlike> = Vec::new();
     let mut put = |told: String| list.push(Unlike { told, share_helps: false, parts_columns: false });
-    let (wanted, there) = match sides.kind {
-        TestKind::Local => ("local", "internet"),
-        TestKind::Internet => ("internet", "local"),
+    let wanted = match sides.kind {
+        TestKind::Local => "local ones",
+        TestKind::Internet => "internet ones",
+        TestKind::SecondLine => "ones by the second line",
     };
     for column in columns {
         let name = &column.name;
         if column.other_kind_only {
-            put(format!("{name} has {there} tests only; run {wanted} ones, the two can't be compared."));
+            put(format!("{name} has tests of another kind only; run {wanted}, the two can't be compared."));
         }
         let Some(group) = &column.group else { continue };
         if group.conditions.made_up {
@@ -396,7 +397,7 @@ fn unlike(columns: &[Column<'_>], sides: &Sides<'_>) -> Vec<Unlike> {
             list.push(not_like(format!("{what} was {left} for {first} and {right} for {second}.")));
         }
         let plans = |group: &Group<'_>| group.runs.iter().map(|run| run.plan_id).collect::<BTreeSet<Option<PlanId>>>();
-        if sides.kind == TestKind::Internet && sides.share_of.is_none() && plans(own) != plans(other) {
+        if sides.kind.is_internet() && sides.share_of.is_none() && plans(own) != plans(other) {
             let told = format!("the internet plan in force was not the same for {first} and {second}.");
             list.push(Unlike { share_helps: true, ..not_like(told) });
         }

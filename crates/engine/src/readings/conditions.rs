@@ -84,6 +84,7 @@ fn reach_name(kind: TestKind) -> &'static str {
     match kind {
         TestKind::Local => "local test",
         TestKind::Internet => "internet test",
+        TestKind::SecondLine => "internet test by the second line",
     }
 }
 

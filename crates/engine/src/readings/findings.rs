@@ -250,7 +250,7 @@ fn more_up(evidence: &Evidence<'_>, list: &mut Vec<ReadingFinding>) {
 
 fn wired_under_plan(evidence: &Evidence<'_>, list: &mut Vec<ReadingFinding>) {
     let (Some(wired), Some(plan)) = (evidence.wired_down, evidence.plan_down) else { return };
-    if evidence.kind == Some(TestKind::Internet) && wired < UNDER_PLAN * plan {
+    if evidence.kind.is_some_and(TestKind::is_internet) && wired < UNDER_PLAN * plan {
         let what = format!("By cable at the router {} arrive of the {} that are paid for.", mbps(wired), mbps(plan));
         put(
             list,

@@ -20,7 +20,7 @@ impl Table<'_> {
         Evidence {
             kind: Some(question.reach),
             ceiling: network.map(|own| (own.ceiling(Direction::Down).get(), own.ceiling(Direction::Up).get())),
-            plan_down: self.home.brief.plan_on(question.day).map(|plan| plan.gives().0.get()),
+            plan_down: self.home.brief.plan_of(question.reach, question.day).map(|plan| plan.gives().0.get()),
             wired_down: self.wired_down(),
             spots: self.spots(),
             evenings: self.evenings(),

@@ -8,7 +8,7 @@ use crate::readings::Group;
 pub fn of_rounds(newest: Option<&Round>, tested: Option<&Setup>, kind: TestKind) -> Vec<(&'static str, String)> {
     let mut facts = Vec::new();
     if let Some(on_record) = newest.and_then(|round| round.on_record.as_ref()) {
-        facts.extend(on_record.far_end.clone().filter(|_| kind == TestKind::Internet).map(|own| ("the far end", own)));
+        facts.extend(on_record.far_end.clone().filter(|_| kind.is_internet()).map(|own| ("the far end", own)));
         let machine = on_record.machine.as_ref().filter(|_| kind == TestKind::Local);
         let port = machine.and_then(|own| own.port_mbps);
         facts.extend(port.map(|own| ("the test machine's port", format!("{own:.0}"))));

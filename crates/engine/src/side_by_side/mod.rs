@@ -71,12 +71,13 @@ impl Table<'_> {
     fn told(&self) -> SideBySide {
         let Self { home, asked, places, sides, .. } = self;
         let spots: Vec<SpotId> = places.iter().map(|place| place.spot_id).collect();
+        let plans: Vec<_> = home.brief.all_plans().collect();
         let how = Sides {
             reference: asked.reference,
             measure: asked.measure,
             shown: asked.shown,
             kind: asked.question.reach,
-            share_of: asked.share_of_plan.then_some(&home.brief.plans[..]),
+            share_of: asked.share_of_plan.then_some(&plans[..]),
         };
         let columns: Vec<Column<'_>> = sides.iter().map(|side| side.column.clone()).collect();
         let compared = compare(&spots, &columns, &how);

@@ -4,20 +4,24 @@ use std::net::SocketAddr;
 use std::time::Duration;
 
 use actix_web::http::StatusCode;
+use actix_web::http::header::{CacheControl, CacheDirective};
 use actix_web::web::{Data, Path};
-use actix_web::{HttpResponse, delete, post};
-use busy_hen_engine::drills::{Drilled, drilled, outages};
-use busy_hen_home::{Drill, DrillId, Faults, HomeId, SetupId};
+use actix_web::{HttpRequest, HttpResponse, delete, post};
+use busy_hen_engine::drills::{Drilled, drilled, listened, outages};
+use busy_hen_home::raw::RawListening;
+use busy_hen_home::{Drill, DrillId, DrillMark, Failure, Faults, HomeId, SetupId, TestKind};
 use busy_hen_probe::knock;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::kit_record::recovery_elsewhere;
 use super::known::{About, Known};
+use super::phones::FarEnd;
 use super::predict::FindingsAsk;
 use crate::body::Body;
 use crate::error::ApiError;
 use crate::interfaces::of_home;
+use crate::lock::from_here;
 use crate::problems::{Acting, Computing, Storing};
 use crate::state::AppState;
 
@@ -65,6 +69,56 @@ pub async fn add_drill(
 pub async fn remove_drill(state: Data<AppState>, drill: Path<DrillId>) -> Result<HttpResponse, ApiError> {
     state.store.remove_drill(*drill).await?;
     Ok(HttpResponse::new(StatusCode::NO_CONTENT))
+}
+
+/// Where a page listens during a drill.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ListeningPlaces {
+    /// Token for the bench; none where the page stands on the bench itself, so that nothing can come between.
+    pub bench_token: Option<String>,
+    /// The far end beyond the line; none where none is known.
+    pub far_end: Option<FarEnd>,
+}
+
+/// Lets this page listen during a drill: to the bench, and beyond the line.
+#[utoipa::path(tag = "drills", responses((status = OK, description = "Where it listens.", body = ListeningPlaces), Acting))]
+#[post("/api/listening")]
+pub async fn listening(state: Data<AppState>, request: HttpRequest) -> Result<HttpResponse, ApiError> {
+    let here = from_here(request.peer_addr().map(|peer| peer.ip()));
+    let bench_token = (!here).then(|| state.listeners.grant());
+    let far_end = state.far_end.clone();
+    Ok(HttpResponse::Ok()
+        .insert_header(CacheControl(vec![CacheDirective::NoStore]))
+        .json(ListeningPlaces { bench_token, far_end }))
+}
+
+/// What was heard during a drill, and the marks there are.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ListenedAsk {
+    /// What was made to fail.
+    pub failure: Failure,
+    /// The marks there are.
+    pub marks: Vec<DrillMark>,
+    /// What was heard.
+    pub heard: RawListening,
+}
+
+/// The marks of a drill together with what a page heard; nothing is kept.
+#[utoipa::path(tag = "drills", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = ListenedAsk,
+    responses((status = OK, description = "The marks.", body = Vec<DrillMark>), Computing))]
+#[post("/api/homes/{home}/setups/{setup}/drill-marks")]
+pub async fn drill_marks(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId)>,
+    asked: Body<ListenedAsk>,
+) -> Result<HttpResponse, ApiError> {
+    let (home, setup) = *ids;
+    let ListenedAsk { failure, marks, heard } = asked.into_inner();
+    let home = state.store.home(home).await?.home;
+    let setup = home.setup(setup).ok_or(ApiError::NotFound("setup"))?;
+    let second_line = home.brief.plan_of(TestKind::SecondLine, state.today()).is_some();
+    Ok(HttpResponse::Ok().json(listened(&marks, &heard, failure, setup, second_line)))
 }
 
 /// Longest that a device may take to answer a probe.

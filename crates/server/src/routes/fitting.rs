@@ -1,7 +1,5 @@
 //! The run sheet of a setup, and what became of its steps.
 
-use actix_web::http::StatusCode;
-use actix_web::http::header::{CacheControl, CacheDirective};
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, get, post, put};
 use busy_hen_engine::fitting::{Report, Sheet, report, sheet};
@@ -9,9 +7,6 @@ use busy_hen_engine::predict::handover::HandOverAt;
 use busy_hen_engine::predict::{Model, Question};
 use busy_hen_home::{Faults, HomeId, SetupId, TestKind, Tick, TickOutcome};
 use jiff::Timestamp;
-use qrcode::QrCode;
-use qrcode::render::svg;
-use rand::RngExt;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -105,65 +100,6 @@ pub async fn put_tick(
     Ok(told(sheet, ticks))
 }
 
-/// What is asked of a new password.
-#[derive(Debug, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct PasswordAsk {
-    /// Name of the network that it is for; empty where it is for an admin page.
-    pub network: String,
-}
-
-/// A new password. It is shown this once and kept nowhere.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct NewPassword {
-    /// The password.
-    pub password: String,
-    /// A code that phones read to join, as SVG; none without a network.
-    pub qr_svg: Option<String>,
-}
-
-/// Letters and digits that nobody mistakes for one another.
-const LETTERS: &[u8] = b"abcdefghjkmnpqrstuvwxyz23456789";
-/// Groups of four: 16 letters of 31 are 79 bits.
-const GROUPS: usize = 4;
-
-fn new_password() -> String {
-    let mut rng = rand::rng();
-    let group = |_| -> String { (0..4).map(|_| char::from(LETTERS[rng.random_range(0..LETTERS.len())])).collect() };
-    (0..GROUPS).map(group).collect::<Vec<_>>().join("-")
-}
-
-/// What a phone's camera reads to join a network; the form is a widespread convention, from memory.
-fn joining(network: &str, password: &str) -> String {
-    let escaped = |text: &str| {
-        let escape = |c: char| if "\\;,:\"".contains(c) { format!("\\{c}") } else { c.to_string() };
-        text.chars().map(escape).collect::<String>()
-    };
-    format!("WIFI:T:WPA;S:{};P:{};;", escaped(network), escaped(password))
-}
-
-/// Makes a password up, with a code to join by where it is for a network. It is kept nowhere.
-#[utoipa::path(tag = "fitting", request_body = PasswordAsk,
-    responses((status = OK, description = "The password.", body = NewPassword), Computing))]
-#[post("/api/new-password")]
-pub async fn make_password(asked: Body<PasswordAsk>) -> Result<HttpResponse, ApiError> {
-    let network = asked.network.trim();
-    // IEEE Std 802.11: the name of a network is at most 32 octets.
-    if network.len() > 32 {
-        return Err(Faults::one("/network", "The name of a network is at most 32 bytes; shorten it.").into());
-    }
-    let password = new_password();
-    let qr_svg = if network.is_empty() {
-        None
-    } else {
-        let code = QrCode::new(joining(network, &password)).map_err(|error| ApiError::Internal(error.to_string()))?;
-        Some(code.render::<svg::Color<'_>>().min_dimensions(220, 220).build())
-    };
-    Ok(HttpResponse::build(StatusCode::OK)
-        .insert_header(CacheControl(vec![CacheDirective::NoStore]))
-        .json(NewPassword { password, qr_svg }))
-}
-
 /// Where each radio of a setup should hand a client over to another device.
 #[utoipa::path(tag = "fitting", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = FindingsAsk,
     responses((status = OK, description = "A radio after the other; none where one device alone serves.", body = Vec<HandOverAt>), Computing))]
@@ -181,29 +117,4 @@ pub async fn hand_overs(
         Ok(Model::new(about.home, setup, about.plan, question, about.kept).hand_overs())
     };
     Known::of(&state, home_id).await?.answer(told).await
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn passwords_are_long_legible_and_never_the_same() {
-        let list: Vec<String> = (0..200).map(|_| new_password()).collect();
-        for own in &list {
-            assert_eq!(own.len(), 19);
-            assert!(own.bytes().all(|letter| letter == b'-' || LETTERS.contains(&letter)), "{own}");
-            assert!(!own.contains(['0', 'o', '1', 'l', 'i']), "{own}");
-        }
-        let mut once = list.clone();
-        once.sort();
-        once.dedup();
-        assert_eq!(once.len(), list.len());
-    }
-
-    #[test]
-    fn the_code_to_join_by_survives_names_with_signs_in_them() {
-        assert_eq!(joining("Kiln; \"guests\"", "a-b"), "WIFI:T:WPA;S:Kiln\\; \\\"guests\\\";P:a-b;;");
-        assert_eq!(joining("a:b\\c,d", "x"), "WIFI:T:WPA;S:a\\:b\\\\c\\,d;P:x;;");
-    }
 }

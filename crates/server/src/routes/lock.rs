@@ -37,6 +37,15 @@ pub struct PassPhrase {
     pub pass_phrase: String,
 }
 
+/// Refuses a new pass phrase that is too short, or endless.
+pub(super) fn long_enough(pass_phrase: &str) -> Result<(), ApiError> {
+    if (SHORTEST..=LONGEST).contains(&pass_phrase.chars().count()) {
+        return Ok(());
+    }
+    let message = format!("A pass phrase has {SHORTEST} to {LONGEST} characters; a few words are best.");
+    Err(Faults::one("/pass_phrase", message).into())
+}
+
 /// How the lock stands.
 #[utoipa::path(tag = "lock", responses((status = OK, description = "How it stands.", body = LockView), Reading))]
 #[get("/api/lock")]
@@ -59,10 +68,7 @@ pub async fn set_lock(
     new: Body<PassPhrase>,
 ) -> Result<HttpResponse, ApiError> {
     let pass_phrase = new.into_inner().pass_phrase;
-    if !(SHORTEST..=LONGEST).contains(&pass_phrase.chars().count()) {
-        let message = format!("A pass phrase has {SHORTEST} to {LONGEST} characters; a few words are best.");
-        return Err(Faults::one("/pass_phrase", message).into());
-    }
+    long_enough(&pass_phrase)?;
     if !from_here(request.peer_addr().map(|peer| peer.ip())) {
         return Err(ApiError::WrongPassPhrase("The first pass phrase is set on the machine of the bench itself."));
     }

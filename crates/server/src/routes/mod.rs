@@ -13,6 +13,7 @@ mod known;
 pub mod learning;
 pub mod lock;
 pub mod parts;
+pub mod passwords;
 pub mod phones;
 pub mod pictures;
 pub mod predict;

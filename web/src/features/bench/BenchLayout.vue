@@ -50,6 +50,7 @@ watch(view, (now) => {
   if (!setups.some((setup) => setup.id === bench.setupId)) bench.setupId = setups[0]?.id
   const devices = setups.find((setup) => setup.id === bench.setupId)?.devices ?? []
   if (!devices.some((device) => device.id === bench.deviceId)) bench.deviceId = undefined
+  if (!now.home.brief.second_line && bench.kind === 'second_line') bench.kind = 'internet'
   const levels = now.home.house.levels
   if (!levels.some((level) => level.id === bench.levelId)) bench.levelId = levels[0]?.id
   if (!now.drawing.rooms.some((room) => room.room_id === bench.roomId)) bench.roomId = undefined

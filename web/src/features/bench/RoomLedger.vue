@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { HomeView, LedgerRow } from '../../api/types'
-import { activityWord, area, speed, verdictWord } from '../../shared/words'
+import { activityWord, area, speed, testWord, verdictWord } from '../../shared/words'
 import { useBench } from './useBench'
 
 const props = defineProps<{ view: HomeView }>()
@@ -63,7 +63,7 @@ function choose(roomId: string, levelId: string) {
     <header>
       <h2 data-key="↑ ↓">Rooms, worst first</h2>
       <p class="small quiet">
-        Mb/s down at each room’s worst spot, {{ bench.kind === 'internet' ? 'internet' : 'local' }} test,
+        Mb/s down at each room’s worst spot, {{ testWord[bench.kind].toLowerCase() }},
         {{ bench.situation === 'alone' ? 'nothing else busy' : 'busy evening' }}
       </p>
     </header>

@@ -1,11 +1,21 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, shallowRef, watch } from 'vue'
 import { v4 as newId } from 'uuid'
 
 import { answer, api } from '../../api/client'
-import type { BriefEdit, Complaint, Explained, FamilyDevice, Plan, RoomUse, Want } from '../../api/types'
-import HoursField from './HoursField.vue'
+import type {
+  BriefEdit,
+  Complaint,
+  Explained,
+  FamilyDevice,
+  Plan,
+  RoomUse,
+  SecondLine,
+  Want,
+} from '../../api/types'
+import PlanTable from './PlanTable.vue'
 import SocketMap from './SocketMap.vue'
+import HoursField from '../../shared/HoursField.vue'
 import { WANTS } from '../../shared/wants'
 import { useCatalogue } from '../../shared/useCatalogue'
 import { useLatest } from '../../shared/useLatest'
@@ -54,14 +64,11 @@ const draft = useHomeDraft<BriefEdit>(home, {
         brief: {
           ...edit.brief,
           budget: typed(edit.brief.budget),
-          plans: edit.brief.plans.map((plan) => ({
-            ...plan,
-            down_mbps: typed(plan.down_mbps) ?? 0,
-            up_mbps: typed(plan.up_mbps) ?? 0,
-            usual_down_mbps: typed(plan.usual_down_mbps),
-            usual_up_mbps: typed(plan.usual_up_mbps),
-            price_a_month: typed(plan.price_a_month),
-          })),
+          plans: edit.brief.plans.map(typedPlan),
+          second_line: edit.brief.second_line && {
+            ...edit.brief.second_line,
+            plans: edit.brief.second_line.plans.map(typedPlan),
+          },
           uses: edit.brief.uses.map((use) => ({ ...use, people: typed(use.people) ?? 0 })),
           devices: (edit.brief.devices ?? []).map((own) => ({ ...own, count: typed(own.count) ?? 0 })),
         },
@@ -76,15 +83,40 @@ function typed(value: unknown): number | null {
   return Number.isFinite(parsed) ? parsed : null
 }
 
-function addPlan() {
+const typedPlan = (plan: Plan): Plan => ({
+  ...plan,
+  down_mbps: typed(plan.down_mbps) ?? 0,
+  up_mbps: typed(plan.up_mbps) ?? 0,
+  usual_down_mbps: typed(plan.usual_down_mbps),
+  usual_up_mbps: typed(plan.usual_up_mbps),
+  price_a_month: typed(plan.price_a_month),
+})
+
+const CARRIES: { title: string; value: SecondLine['carries'] }[] = [
+  { title: 'takes over by itself when the first fails', value: 'takes_over' },
+  { title: 'somebody switches to it', value: 'by_hand' },
+  { title: 'both at once, each connection by one', value: 'beside' },
+]
+
+function addSecondLine() {
+  if (!edit.value) return
   const plan: Plan = {
     id: newId(),
     from: view.value?.today ?? '',
-    down_mbps: 100,
-    up_mbps: 20,
-    line: 'fibre',
+    down_mbps: 40,
+    up_mbps: 10,
+    line: 'mobile',
   }
-  edit.value?.brief.plans.push(plan)
+  edit.value.brief.second_line = { carries: 'takes_over', plans: [plan] }
+}
+
+/** The order of use: the second line becomes the first. */
+function swapLines() {
+  const brief = edit.value?.brief
+  if (!brief?.second_line) return
+  const first = brief.plans
+  brief.plans = brief.second_line.plans
+  brief.second_line = { ...brief.second_line, plans: first }
 }
 
 function addUse() {
@@ -164,8 +196,6 @@ watch(
   { immediate: true },
 )
 const explainedOf = (id: string) => explained.value.find((own) => own.complaint_id === id)
-/** Whether what a plan usually gives, and costs, is asked for. */
-const morePlans = ref(false)
 const bridges = [
   { title: 'not looked at', value: null },
   { title: 'can be bridged', value: true },
@@ -250,91 +280,28 @@ const bridges = [
     <v-btn id="add-complaint" size="small" @click="addComplaint">Add a complaint</v-btn>
 
     <h2>Internet plans</h2>
-    <table class="sheet">
-      <thead>
-        <tr>
-          <th scope="col">in force from</th>
-          <th scope="col">down, Mb/s</th>
-          <th scope="col">up, Mb/s</th>
-          <th scope="col">line</th>
-          <th><span class="visually-hidden">remove</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="(plan, index) in edit.brief.plans" :key="plan.id">
-          <td>
-            <v-text-field v-model="plan.from" type="date" :aria-label="`Plan ${index + 1} in force from`" />
-          </td>
-          <td>
-            <v-text-field
-              v-model="plan.down_mbps"
-              inputmode="decimal"
-              :aria-label="`Plan ${index + 1} down`"
-            />
-          </td>
-          <td>
-            <v-text-field v-model="plan.up_mbps" inputmode="decimal" :aria-label="`Plan ${index + 1} up`" />
-          </td>
-          <td><v-select v-model="plan.line" :items="lines" :aria-label="`Plan ${index + 1} line`" /></td>
-          <td>
-            <v-btn
-              size="small"
-              variant="text"
-              :aria-label="`Remove plan ${index + 1}`"
-              @click="edit.brief.plans.splice(index, 1)"
-            >
-              Remove
-            </v-btn>
-          </td>
-        </tr>
-      </tbody>
-    </table>
-    <v-btn id="add-plan" size="small" @click="addPlan">Add a plan</v-btn>
-    <v-btn
-      v-if="edit.brief.plans.length > 0"
-      size="small"
-      variant="text"
-      :aria-expanded="morePlans"
-      @click="morePlans = !morePlans"
-    >
-      {{ morePlans ? 'Less' : 'What it usually gives, and costs' }}
-    </v-btn>
-    <table v-if="morePlans" class="sheet">
-      <thead>
-        <tr>
-          <th scope="col">plan from</th>
-          <th scope="col">usually down, Mb/s</th>
-          <th scope="col">usually up, Mb/s</th>
-          <th scope="col">a month, own currency</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="(plan, index) in edit.brief.plans" :key="plan.id">
-          <td>{{ plan.from }}</td>
-          <td>
-            <v-text-field
-              v-model="plan.usual_down_mbps"
-              inputmode="decimal"
-              :aria-label="`Plan ${index + 1} usually down`"
-            />
-          </td>
-          <td>
-            <v-text-field
-              v-model="plan.usual_up_mbps"
-              inputmode="decimal"
-              :aria-label="`Plan ${index + 1} usually up`"
-            />
-          </td>
-          <td>
-            <v-text-field
-              v-model="plan.price_a_month"
-              inputmode="decimal"
-              :aria-label="`Plan ${index + 1} price a month`"
-            />
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <PlanTable v-model="edit.brief.plans" name="Plan" :today="view?.today ?? ''" :lines="lines" />
+    <template v-if="edit.brief.second_line">
+      <h2>Second line</h2>
+      <div class="grid">
+        <v-select v-model="edit.brief.second_line.carries" :items="CARRIES" label="When it carries" />
+        <div class="row">
+          <v-btn size="small" @click="swapLines">Use it first</v-btn>
+          <v-btn size="small" variant="text" @click="edit.brief.second_line = null">No second line</v-btn>
+        </div>
+      </div>
+      <PlanTable
+        v-model="edit.brief.second_line.plans"
+        name="Second line, plan"
+        :today="view?.today ?? ''"
+        :lines="lines"
+      />
+    </template>
+    <p v-else>
+      <v-btn id="add-second-line" size="small" variant="text" @click="addSecondLine"
+        >There is a second line</v-btn
+      >
+    </p>
 
     <h2>Who does what where, at the busiest time</h2>
     <p v-if="rooms.length === 0" class="quiet">
@@ -527,12 +494,12 @@ h2 {
   grid-column: 1 / -1;
 }
 
-.sheet td {
+.page :deep(.sheet td) {
   padding: 4px 3px;
   border-bottom: 0;
 }
 
-.sheet th {
+.page :deep(.sheet th) {
   padding: 4px 5px;
 }
 
@@ -568,6 +535,12 @@ h2 {
   color: var(--comb);
 }
 
+.row {
+  display: flex;
+  gap: 12px;
+  align-items: end;
+}
+
 .more {
   display: flex;
   gap: 14px;
@@ -593,11 +566,11 @@ h2 {
   gap: 0 18px;
 }
 
-.v-btn {
+.page :deep(.v-btn) {
   margin-top: 6px;
 }
 
-td .v-btn {
+.page :deep(td .v-btn) {
   margin-top: 0;
   padding: 0 4px;
 }
@@ -611,15 +584,12 @@ td .v-btn {
     grid-template-columns: 1fr;
   }
 
-  .sheet,
-  .sheet tbody,
-  .sheet tr,
-  .sheet td {
+  .page :deep(:is(.sheet, .sheet tbody, .sheet tr, .sheet td)) {
     display: block;
     width: auto;
   }
 
-  .sheet thead {
+  .page :deep(.sheet thead) {
     display: none;
   }
 }

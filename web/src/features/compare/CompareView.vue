@@ -3,7 +3,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import { answer, api } from '../../api/client'
-import type { ComparedCell, SideBySide, Measure, ShownBy, Weights } from '../../api/types'
+import type { ComparedCell, SideBySide, Measure, ShownBy, TestKind, Weights } from '../../api/types'
 import { isMarked } from '../../shared/marks'
 import { useLatest } from '../../shared/useLatest'
 import { speed, verdictWord, when } from '../../shared/words'
@@ -92,7 +92,7 @@ const compare = useLatest(async () => {
           situation: bench.situation,
           measure: measure.value,
           shown: shown.value,
-          share_of_plan: share.value && bench.kind === 'internet' && measure.value === 'down',
+          share_of_plan: share.value && bench.kind !== 'local' && measure.value === 'down',
           weights: weights.value,
         },
       }),
@@ -134,7 +134,7 @@ function toggle(id: string) {
 
 const referenceSetup = computed(() => chosen.value.find((own) => own.key === reference.value)?.setup_id)
 const isDelay = computed(() => measure.value === 'idle' || measure.value === 'loaded')
-const isShare = computed(() => share.value && bench.kind === 'internet' && measure.value === 'down')
+const isShare = computed(() => share.value && bench.kind !== 'local' && measure.value === 'down')
 const unit = computed(() => (isDelay.value ? 'ms' : isShare.value ? '% of the plan' : 'Mb/s'))
 const needOf = (need: { down_mbps: number; up_mbps: number; latency_ms: number } | null | undefined) => {
   if (!need || isShare.value) return undefined
@@ -164,10 +164,13 @@ const measures: { value: Measure; title: string }[] = [
   { value: 'idle', title: 'Delay, idle' },
   { value: 'loaded', title: 'Delay, busy' },
 ]
-const kinds = [
+const kinds = computed<{ value: TestKind; title: string }[]>(() => [
   { value: 'internet', title: 'Internet' },
+  ...(home.view.value?.home.brief.second_line
+    ? [{ value: 'second_line' as TestKind, title: 'Second line' }]
+    : []),
   { value: 'local', title: 'Local' },
-] as const
+])
 const values: { value: ShownBy; title: string }[] = [
   { value: 'median', title: 'Median' },
   { value: 'best', title: 'Best' },
@@ -213,7 +216,7 @@ const values: { value: ShownBy; title: string }[] = [
             {{ own.title }}
           </button>
         </div>
-        <label v-if="bench.kind === 'internet' && measure === 'down'" class="share">
+        <label v-if="bench.kind !== 'local' && measure === 'down'" class="share">
           <input v-model="share" type="checkbox" /> as a part of the plan
         </label>
       </div>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import type { Drilled, Failure } from '../../api/types'
+import type { Drilled } from '../../api/types'
 import UnsentNote from '../../shared/UnsentNote.vue'
 import { seconds, speed, when } from '../../shared/words'
 import { useBench, useHome } from '../bench'
@@ -13,19 +13,14 @@ import { partWord } from './words'
 const home = useHome()
 const bench = useBench()
 const drills = useDrills()
-const { list, running, elapsed, answers, knocked, addresses, problem } = drills
-const { begin, mark, unmark, end, remove, unsent, devicesOf } = drills
+const { list, running, doing, elapsed, answers, knocked, addresses, problem } = drills
+const { begin, mark, unmark, end, remove, unsent, devicesOf, listens } = drills
+const { places, look, told: heard } = drills.listening
 const { waiting, problem: why, refused } = unsent
 
 const setup = computed(() => home.view.value?.home.setups.find((own) => own.id === bench.setupId))
 const runningSetup = computed(
   () => home.view.value?.home.setups.find((own) => own.id === running.value?.setup_id) ?? setup.value,
-)
-const same = (a: Failure, b: Failure) => JSON.stringify(a) === JSON.stringify(b)
-const doing = computed(
-  () =>
-    list.value?.find((own) => running.value && same(own.predicted.failure, running.value.failure))?.predicted
-      .doing ?? '',
 )
 const open = ref('')
 /** The failure that is announced, before anything is pulled. */
@@ -42,6 +37,13 @@ const parts = (own: Drilled) => [
   ...new Set([...own.usual.map((one) => one.part), ...own.timed.map((one) => one.part)]),
 ]
 
+/** How far what this page holds reaches. */
+const reach = computed(() =>
+  [places.value?.bench_token && 'to the bench', places.value?.far_end && 'beyond the line']
+    .filter(Boolean)
+    .join(' and '),
+)
+
 /** "all back 95 s (3 drills in 2 homes)" */
 const elsewhere = (own: Drilled) =>
   own.elsewhere
@@ -55,12 +57,13 @@ const elsewhere = (own: Drilled) =>
 /** What is noted with the device is where the bench knocks, unless something else was typed. */
 function announce(own: Drilled) {
   announced.value = own
+  look(undefined)
   for (const device of taken.value)
     if (device.settings_address) addresses.value[device.id] ||= device.settings_address
 }
 
 function pull() {
-  if (announced.value) begin(announced.value.predicted.failure)
+  if (announced.value) begin(announced.value.predicted.failure, announced.value.predicted.doing)
   announced.value = undefined
 }
 </script>
@@ -70,8 +73,6 @@ function pull() {
     <header>
       <h1>Drills, setup {{ setup?.letter }}: {{ setup?.name }}</h1>
       <p class="quiet">One thing fails at a time: what it will do is predicted, what it did is timed.</p>
-      <UnsentNote :waiting="waiting" :problem="why" :refused="refused" @forget="unsent.forget" />
-      <p v-if="problem" role="alert" class="note small">{{ problem }}</p>
     </header>
     <RunningDrill
       v-if="running && runningSetup"
@@ -81,6 +82,7 @@ function pull() {
       :setup="runningSetup"
       :answers="answers"
       :knocked="knocked"
+      :heard="heard"
       @mark="mark"
       @unmark="unmark"
       @end="end"
@@ -99,11 +101,25 @@ function pull() {
         :label="`Address of ${own.name}, to be timed by the bench (may be left empty)`"
         placeholder="192.168.1.2"
       />
+      <template v-if="places">
+        <v-checkbox
+          v-if="places.bench_token || places.far_end"
+          v-model="listens"
+          :label="`This page holds a call and a small download meanwhile, ${reach}, and marks what it hears`"
+        />
+        <p v-else class="small quiet">
+          Opened on another machine than the bench, or with a far end behind the line, this page would hold a
+          call and a download meanwhile and mark by itself when they fall silent, go on and break.
+        </p>
+      </template>
       <div class="end">
         <v-btn size="small" variant="text" @click="announced = undefined">Not now</v-btn>
         <v-btn color="error" variant="flat" @click="pull">Pull it now</v-btn>
       </div>
     </section>
+    <!-- Told under the marks: what comes and goes must not move them while somebody presses. -->
+    <UnsentNote :waiting="waiting" :problem="why" :refused="refused" @forget="unsent.forget" />
+    <p v-if="problem" role="alert" class="note small">{{ problem }}</p>
     <p v-if="setup && !list" class="quiet">Working out what each failure will do …</p>
     <ul v-else class="cards">
       <li v-for="own in list" :key="own.predicted.doing">

@@ -14,6 +14,8 @@ const props = defineProps<{
   /** Devices that the bench knocks at, and whether each answers. */
   knocked: string[]
   answers: Record<string, boolean>
+  /** How what this page holds stands, in words. */
+  heard: string[]
 }>()
 const emit = defineEmits<{
   mark: [seen: Sight]
@@ -24,14 +26,18 @@ const emit = defineEmits<{
 const note = ref('')
 const device = ref('')
 const to = ref('')
-const SIGHTS = [
+const sights = computed<Sight['kind'][]>(() => [
   'loss_noticed',
+  ...(props.drill.failure.what === 'line' ? (['took_over'] as const) : []),
   'put_back',
   'first_life',
   'all_back',
   'first_choice',
   'session_broke',
-] as const
+])
+const press = (kind: Sight['kind']) => {
+  if (kind !== 'rejoined') emit('mark', { kind })
+}
 const nodes = computed(() => props.setup.devices.map((own) => ({ value: own.id, title: own.name })))
 const name = (id: string) => props.setup.devices.find((own) => own.id === id)?.name ?? 'a device'
 const words = (seen: Sight) =>
@@ -54,7 +60,7 @@ function rejoined() {
       {{ answers[id] === undefined ? 'is knocked at …' : answers[id] ? 'answers.' : 'does not answer.' }}
     </p>
     <div class="marks">
-      <button v-for="kind in SIGHTS" :key="kind" type="button" class="big" @click="emit('mark', { kind })">
+      <button v-for="kind in sights" :key="kind" type="button" class="big" @click="press(kind)">
         {{ sightWord[kind] }}
       </button>
     </div>
@@ -64,12 +70,13 @@ function rejoined() {
       <v-btn size="small" :disabled="!device || !to" @click="rejoined">Mark it</v-btn>
     </div>
     <ol v-if="drill.marks.length" aria-label="Seen so far">
-      <li v-for="(own, index) in drill.marks" :key="index">
+      <li v-for="(own, index) in drill.marks" :key="`${own.after_ms} ${words(own.seen)}`">
         <b>{{ seconds(own.after_ms / 1000) }}</b> {{ words(own.seen) }}
         <span v-if="own.by_probe" class="small quiet">seen by the bench</span>
         <button type="button" class="text small" @click="emit('unmark', index)">not so</button>
       </li>
     </ol>
+    <p v-for="own in heard" :key="own.split(':')[0]" class="small" role="status">{{ own }}</p>
     <v-text-field v-model="note" label="Note" maxlength="500" />
     <div class="marks">
       <button type="button" class="big main" @click="emit('end', !back, note)">

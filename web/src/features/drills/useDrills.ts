@@ -4,12 +4,17 @@ import { computed, ref } from 'vue'
 
 import { answer, api } from '../../api/client'
 import type { Drill, Drilled, Failure, Sight } from '../../api/types'
+import { rest } from '../../shared/line'
 import { useLatest } from '../../shared/useLatest'
 import { useUnsent } from '../../shared/useUnsent'
 import { useBench, useHome, useOfSetup } from '../bench'
+import { useListening } from './useListening'
 
 /** How often a device is knocked at while a drill runs, ms: well under the half second that a mark is good to. */
 const KNOCK_MS = 150
+
+/** How long the end of a drill waits for the bench to judge what was heard, ms. */
+const ENDS_MS = 1500
 
 /**
  * The drills of the setup on the bench, and the one that runs. What is marked is kept on this machine at once: a drill takes the network
@@ -28,6 +33,8 @@ export function useDrills() {
   const running = useLocalStorage<Drill | null>(`busy-hen drill ${home.id}`, null, {
     serializer: { read: (text) => JSON.parse(text) as Drill | null, write: (own) => JSON.stringify(own) },
   })
+  /** What the drill that runs does, in words: kept beside it, so that a page loaded anew stands still under the thumb at once. */
+  const doing = useLocalStorage(`busy-hen drill ${home.id} in words`, '')
   const unsent = useUnsent<Drill>(`busy-hen drills ${home.id}`, (body) =>
     answer(api.POST('/api/homes/{home}/drills', { params: { path: { home: home.id } }, body })),
   )
@@ -46,8 +53,13 @@ export function useDrills() {
     running.value ? Math.max(0, now.value.getTime() - Date.parse(running.value.begun)) / 1000 : 0,
   )
 
-  function begin(failure: Failure) {
+  /** Whether this page holds a call and a download of its own meanwhile. */
+  const listens = useLocalStorage('busy-hen drills listen', true)
+  const listening = useListening(home.id, running, listens, now)
+
+  function begin(failure: Failure, words: string) {
     if (!bench.setupId) return
+    doing.value = words
     const begun = new Date().toISOString()
     running.value = {
       id: newId(),
@@ -71,7 +83,10 @@ export function useDrills() {
 
   function unmark(index: number) {
     const own = running.value
-    if (own) running.value = { ...own, marks: own.marks.filter((_, at) => at !== index) }
+    if (!own) return
+    const gone = own.marks[index]
+    if (gone?.by_probe) listening.deny(gone.seen.kind)
+    running.value = { ...own, marks: own.marks.filter((_, at) => at !== index) }
   }
 
   /** What the knocking saw last of each device; nothing before its first answer. */
@@ -106,7 +121,9 @@ export function useDrills() {
   }
   useIntervalFn(() => knock(undefined), KNOCK_MS)
 
-  function end(stopped: boolean, note: string) {
+  async function end(stopped: boolean, note: string) {
+    // What was heard last still counts, if the bench answers.
+    await Promise.race([listening.mark(), rest(ENDS_MS)])
     const own = running.value
     if (!own) return
     unsent.add({ ...own, stopped, note: note.trim() })
@@ -123,7 +140,10 @@ export function useDrills() {
 
   return {
     list,
+    listens,
+    listening,
     running,
+    doing,
     elapsed,
     answers,
     knocked,

@@ -6,6 +6,7 @@ export const partWord: Record<Part, string> = {
   noticed: 'noticed',
   first_life: 'first sign of life',
   all_back: 'all back',
+  took_over: 'second line carries',
   first_choice: 'first choice again',
 }
 
@@ -14,6 +15,7 @@ export const sightWord: Record<Sight['kind'], string> = {
   put_back: 'Put back',
   first_life: 'First sign of life',
   all_back: 'All back',
+  took_over: 'Second line carries',
   first_choice: 'First choice again',
   session_broke: 'A call broke',
   rejoined: 'Went another way',

@@ -183,6 +183,9 @@ async function begin() {
           v-model="form.kind"
           :items="[
             { title: 'internet: does the family get its plan?', value: 'internet' },
+            ...(home.view.value?.home.brief.second_line
+              ? [{ title: 'internet by the second line; let the first rest', value: 'second_line' }]
+              : []),
             { title: 'local: what can the kit do?', value: 'local' },
           ]"
           label="Test to"
@@ -214,7 +217,7 @@ async function begin() {
           :placeholder="LIKE"
         />
         <v-text-field
-          v-if="form.kind === 'internet'"
+          v-if="form.kind !== 'local'"
           v-model="form.place"
           label="Far end: where, whose"
           placeholder="own machine in town"

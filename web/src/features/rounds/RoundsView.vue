@@ -5,7 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { answer, api } from '../../api/client'
 import type { Mishap, Run, SpotRow } from '../../api/types'
 import { isMarked } from '../../shared/marks'
-import { percent, purposeWord, speed, verdictWord, when } from '../../shared/words'
+import { percent, purposeWord, speed, testWord, verdictWord, when } from '../../shared/words'
 import { PictureStrip, useBench, useHome } from '../bench'
 import AgainForm from './AgainForm.vue'
 import CheckSheet from './CheckSheet.vue'
@@ -187,8 +187,9 @@ function leave(event: KeyboardEvent) {
       <div>
         <h1>Rounds{{ setup ? `, setup ${setup.letter} ${setup.name}` : '' }}</h1>
         <p v-if="open" class="small quiet">
-          {{ open.round.kind === 'local' ? 'Local test to a machine wired to the router' : 'Internet test' }}
-          · {{ open.client_name }}, {{ open.round.band ? `${open.round.band} GHz` : 'any band' }} ·
+          {{ testWord[open.round.kind]
+          }}{{ open.round.kind === 'local' ? ' to a machine wired to the router' : '' }} ·
+          {{ open.client_name }}, {{ open.round.band ? `${open.round.band} GHz` : 'any band' }} ·
           {{ doorWord[open.round.doors] }} ·
           {{ open.round.situation === 'alone' ? 'nothing else busy' : 'busy evening' }} ·
           {{ open.round.runs_per_spot }} runs a spot

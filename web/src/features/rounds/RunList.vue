@@ -45,7 +45,8 @@ const sourceWord: Record<Run['source'], string> = {
 const servingName = (run: Run) =>
   props.open.tested.home.setups[0]?.devices.find((own) => own.id === run.serving)?.name ?? 'not known'
 const planWords = (run: Run) => {
-  const plans = [...(home.view.value?.home.brief.plans ?? []), ...props.open.tested.home.brief.plans]
+  const briefs = [home.view.value?.home.brief, props.open.tested.home.brief]
+  const plans = briefs.flatMap((own) => [...(own?.plans ?? []), ...(own?.second_line?.plans ?? [])])
   const plan = plans.find((own) => own.id === run.plan_id)
   return plan ? `${speed(plan.down_mbps)}/${speed(plan.up_mbps)} since ${plan.from}` : 'none on record'
 }

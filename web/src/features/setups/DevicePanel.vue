@@ -8,11 +8,13 @@ import type {
   Enclosure,
   Finding,
   Firmware,
+  FirmwareUpdates,
   LengthUnit,
   Mode,
   Setup,
 } from '../../api/types'
 import { useCatalogue } from '../../shared/useCatalogue'
+import HoursField from '../../shared/HoursField.vue'
 import LengthField from '../../shared/LengthField.vue'
 import { length, modeWord, speed } from '../../shared/words'
 import { PictureStrip } from '../bench'
@@ -92,10 +94,24 @@ function change(part: Partial<Device>) {
   emit('change', { ...props.device, ...part })
 }
 
-/** Firmware is noted with its version; without one there is nothing to note. */
+/** Firmware is noted with its version, or with how a newer one gets in; without either there is nothing to note. */
 function firmware(part: Partial<Firmware>) {
   const now = { version: '', from: null, ...props.device.firmware, ...part }
-  change({ firmware: now.version.trim() ? now : null })
+  change({ firmware: now.version.trim() || now.updates ? now : null })
+}
+
+const updates: { title: string; value: FirmwareUpdates['by'] | '' }[] = [
+  { title: 'not looked at', value: '' },
+  { title: 'by its button', value: 'button' },
+  { title: 'by file, each by itself', value: 'file' },
+  { title: 'by itself, at set hours', value: 'schedule' },
+]
+/** Hours in which commonly nobody notices. */
+const QUIET = { from: 3, to: 5 }
+
+function updated(by: string) {
+  if (by === 'schedule') firmware({ updates: { by, hours: QUIET } })
+  else firmware({ updates: by === 'file' || by === 'button' ? { by } : null })
 }
 
 const typed = (event: Event) => (event.target as HTMLInputElement).value.trim()
@@ -245,11 +261,24 @@ function changeRadio(index: number, part: Partial<Device['radios'][number]>) {
         @update:model-value="firmware({ version: $event })"
       />
       <v-text-field
-        v-if="device.firmware"
+        v-if="device.firmware?.version"
         :model-value="device.firmware.from ?? ''"
         label="Firmware of"
         type="date"
         @update:model-value="firmware({ from: $event || null })"
+      />
+      <v-select
+        :model-value="device.firmware?.updates?.by ?? ''"
+        :items="updates"
+        label="Newer firmware comes"
+        @update:model-value="updated($event)"
+      />
+      <HoursField
+        v-if="device.firmware?.updates?.by === 'schedule'"
+        :model-value="device.firmware.updates.hours"
+        label="At hours"
+        name="Hours of its updates"
+        @update:model-value="firmware({ updates: { by: 'schedule', hours: $event ?? QUIET } })"
       />
       <v-text-field
         :model-value="device.settings_address ?? ''"

@@ -27,15 +27,16 @@ const doors: { title: string; value: Doors }[] = [
   { title: 'all open', value: 'open' },
   { title: 'all shut', value: 'shut' },
 ]
-const kinds: { title: string; value: TestKind }[] = [
+const kinds = computed<{ title: string; value: TestKind }[]>(() => [
   { title: 'internet', value: 'internet' },
+  ...(props.view.home.brief.second_line
+    ? [{ title: 'internet (second line)', value: 'second_line' as TestKind }]
+    : []),
   { title: 'local', value: 'local' },
-]
+])
 const layers = computed<{ title: string; value: Layer }[]>(() => [
   { title: 'what works', value: { kind: 'works' } },
-  ...(bench.kind === 'internet'
-    ? [{ title: 'share of the plan', value: { kind: 'plan_share' } as Layer }]
-    : []),
+  ...(bench.kind !== 'local' ? [{ title: 'share of the plan', value: { kind: 'plan_share' } as Layer }] : []),
   { title: 'signal at 2.4 GHz', value: { kind: 'signal', band: '2.4' } },
   { title: 'signal at 5 GHz', value: { kind: 'signal', band: '5' } },
   { title: 'signal at 6 GHz', value: { kind: 'signal', band: '6' } },

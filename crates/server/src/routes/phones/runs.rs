@@ -205,7 +205,7 @@ pub async fn phone_run(state: Data<AppState>, phone: Phone, new: Body<PhoneRun>)
     over(&pairing, new.at, now)?;
     let (home_id, record) = state.store.round(pairing.round).await?;
     let home = state.store.home(home_id).await?.home;
-    let plan_id = home.brief.plan_on(local_day(new.at)).map(|plan| plan.id);
+    let plan_id = home.brief.plan_of(record.round.kind, local_day(new.at)).map(|plan| plan.id);
     if new.details.walked.is_some_and(|walked| !walked.from.is_sound() || !walked.to.is_sound()) {
         return Err(Faults::one("/details/walked", "There is no such place on earth.").into());
     }
@@ -308,6 +308,11 @@ fn read(
     Ok(read)
 }
 
+/// What carries a test beyond the line: that which the round is about.
+fn beyond_of(round: &Round) -> TestKind {
+    if round.kind.is_internet() { round.kind } else { TestKind::Internet }
+}
+
 /// One run with all that goes with it.
 fn one(
     new: &PhoneRun,
@@ -317,6 +322,8 @@ fn one(
     plan_id: Option<PlanId>,
 ) -> Run {
     let details = new.details.clone();
+    // A page knows within and beyond; which line carries is the round's to say.
+    let kind = if kind.is_internet() { beyond_of(round) } else { kind };
     let under = reaching(kind, details.under.unwrap_or_else(|| round.under()));
     let source = if pairing.stand_in { Source::Walker } else { Source::Phone };
     Run {

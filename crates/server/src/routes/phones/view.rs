@@ -215,7 +215,7 @@ fn shown(
         words: in_words(under),
         under: round.under(),
         kind: under.kind,
-        far_end: far_end.filter(|_| round.kind == TestKind::Internet),
+        far_end: far_end.filter(|_| round.kind.is_internet()),
         runs_per_spot: round.runs_per_spot,
         expires_at,
         may_test,

@@ -225,7 +225,7 @@ fn on_record(state: &AppState, home: &Home, new: &NewRound) -> OnRecord {
         on.map(|(radio, able)| RadioOnRecord { device_id: device.id, band: radio.band, generation: able.generation })
             .collect::<Vec<_>>()
     });
-    let far_end = state.far_end.as_ref().filter(|_| new.kind == TestKind::Internet);
+    let far_end = state.far_end.as_ref().filter(|_| new.kind.is_internet());
     OnRecord {
         machine: state.names.open_to_network.then(test_machine).flatten(),
         far_end: far_end.map(|far| far.url.clone()),

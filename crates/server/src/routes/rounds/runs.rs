@@ -168,7 +168,7 @@ pub async fn add_runs(
 
 /// A reading above its ceiling is a fault of the reading, or of what is on record: whoever typed it is asked.
 pub(crate) fn ask_about_ceiling(home: &Home, record: &RoundRecord, run: &Run) -> Result<(), ApiError> {
-    let plan = home.brief.plan_on(local_day(run.at));
+    let plan = home.brief.plan_of(run.under(&record.round).kind, local_day(run.at));
     let Some(Ceiling { most, read, by_plan }) = over_ceiling(&record.tested.home, &record.round, run, plan) else {
         return Ok(());
     };
@@ -191,7 +191,7 @@ fn taken(new: NewRun, home: &Home, round: &Round, now: Timestamp) -> Run {
         width_mhz: new.width_mhz,
         signal_dbm: new.signal_dbm,
         link_rate_mbps: new.link_rate_mbps,
-        plan_id: home.brief.plan_on(day).map(|plan| plan.id),
+        plan_id: home.brief.plan_of(round.kind, day).map(|plan| plan.id),
         trace_mbps: new.trace_mbps,
         mark: new.mark,
         kit_status: new.kit_status,

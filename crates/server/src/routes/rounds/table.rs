@@ -187,14 +187,14 @@ fn run_of(row: &TableRow, tool: &str, record: &RoundRecord, home: &Home, now: Ti
         signal_dbm: reading.signal_dbm,
         link_rate_mbps: reading.link_rate_mbps,
         note: reading.note,
-        plan_id: home.brief.plan_on(local_day(at)).map(|plan| plan.id),
+        plan_id: home.brief.plan_of(round.kind, local_day(at)).map(|plan| plan.id),
         under: Some(Under { tool: Some(tool.to_owned()).filter(|tool| !tool.is_empty()), ..round.under() })
             .filter(|under| *under != round.under()),
         ..Run::new(id, round.id, spot_id, at, Source::Typed, reading.outcome)
     };
     let line = |message: &str| format!("Line {}: {message}", row.line);
     check_run(&tested.home, round, &run).map_err(|faults| line(&faults.list()[0].message))?;
-    match over_ceiling(&tested.home, round, &run, home.brief.plan_on(local_day(at))) {
+    match over_ceiling(&tested.home, round, &run, home.brief.plan_of(round.kind, local_day(at))) {
         Some(ceiling) => Err(line(&format!(
             "{:.0} Mb/s is more than plan or port let through, {:.0}. Is the unit right, and was it this kind of test?",
             ceiling.read.get(),

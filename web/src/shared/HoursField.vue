@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Hours } from '../../api/types'
+import type { Hours } from '../api/types'
 
 /** Hours of a day, from one to another; both empty when they are not known. */
 const hours = defineModel<Hours | null>()
