@@ -76,6 +76,9 @@ enum Command {
         /// `managed` and the part of the rates that an evening leaves.
         #[arg(long, value_name = "300/40,8,120,managed,evening=0.4")]
         stand_in_line: Option<Line>,
+        /// Where the plug of that line is pulled: `PUT /pull?for_ms=..`, with `&second_after_ms=..` for a second line that takes over.
+        #[arg(long, value_name = "ADDR", requires = "stand_in_line")]
+        plug: Option<SocketAddr>,
     },
     /// Test from a shell to a bench or a far end and print the figures: the ceiling of a wired machine.
     Probe {
@@ -143,7 +146,9 @@ fn main() -> ExitCode {
                 names,
             })
         }
-        Command::FarEnd { listen, token, stand_in_line } => far_end::far_end(listen, token, stand_in_line),
+        Command::FarEnd { listen, token, stand_in_line, plug } => {
+            far_end::far_end(listen, token, stand_in_line.map(|line| (line, plug)))
+        }
         Command::Probe { address, spot, mark, json } => {
             probe::probe(&probe::Options { address, spot, mark, json }).map(|text| print!("{text}"))
         }

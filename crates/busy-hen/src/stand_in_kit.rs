@@ -2,9 +2,10 @@
 
 use std::net::{SocketAddr, TcpListener};
 use std::path::PathBuf;
+use std::sync::Arc;
 
 use busy_hen_formats::HomeFile;
-use busy_hen_standins::device::Device;
+use busy_hen_standins::fault::Fault;
 use busy_hen_standins::kit::{Kit, serve};
 
 /// Which kit, in which hidden house.
@@ -22,9 +23,21 @@ pub struct Options {
     /// Address and port to listen on.
     #[arg(long, value_name = "ADDR", default_value = "127.0.0.1:8095")]
     listen: SocketAddr,
-    /// Address and port of a device that takes connections and can be switched off, for drills to be timed by.
+    /// Address and port of the first device; each has one of its own, with a page and a light, and can be switched off.
     #[arg(long, value_name = "ADDR")]
-    device: Option<SocketAddr>,
+    devices: Option<SocketAddr>,
+    /// How many times quicker than real kit its devices start.
+    #[arg(long, default_value_t = 1.0, value_parser = quick)]
+    quick: f64,
+    /// What it does wrong: wrong-parent, guests, channel; may be given several times.
+    #[arg(long, value_name = "FAULT")]
+    fault: Vec<Fault>,
+}
+
+/// A factor that makes sense of time.
+fn quick(text: &str) -> Result<f64, String> {
+    let factor = text.parse::<f64>().ok().filter(|own| (0.1..=1000.0).contains(own));
+    factor.ok_or_else(|| "from 0.1 to 1000 times".to_owned())
 }
 
 /// Serves until interrupted.
@@ -42,15 +55,17 @@ pub fn stand_in_kit(options: &Options) -> Result<(), String> {
     for (name, address) in kit.addresses() {
         crate::tell(format_args!("{address}  {name}"));
     }
-    let device = options.device.map(Device::begin).transpose();
-    let device = device.map_err(|error| format!("the device can't listen: {error}; choose another with --device"))?;
-    if let Some(device) = &device {
-        crate::tell(format_args!(
-            "A device takes connections at {}; PUT http://{address}/off?for_ms=5000 takes its power",
-            device.address()
-        ));
+    let mut kit = kit.with_faults(&options.fault);
+    if let Some(first) = options.devices {
+        kit = kit.with_devices(first, options.quick).map_err(|error| {
+            format!("the devices can't listen from {first} on: {error}; choose another with --devices")
+        })?;
+        for (name, device) in kit.devices() {
+            crate::tell(format_args!("http://{}  page of {name}", device.address()));
+        }
+        crate::tell(format_args!("PUT http://{address}/off?device=NAME&for_ms=5000 takes the power of one"));
     }
     actix_web::rt::System::new()
-        .block_on(serve(listener, kit, device))
+        .block_on(serve(listener, Arc::new(kit)))
         .map_err(|error| format!("serving failed: {error}"))
 }

@@ -126,19 +126,74 @@ async fn a_password_is_shown_once_with_a_code_to_join_by() {
 }
 
 #[tokio::test]
-async fn a_threshold_is_proposed_taken_into_the_plan_and_stands_in_the_sheet() {
-    let bench = Bench::demo(DESK).await;
+async fn a_password_that_is_kept_opens_to_its_pass_phrase_alone() {
+    let bench = Bench::demo(PHONE).await;
     sheet_of_b(&bench).await;
+    let code = "section[aria-label='Passwords'] code";
+    bench.fill("Name of the network", "Kiln guests").await;
+    bench.press("For this network").await;
+    let password = bench.wait("a password", || async { bench.text(code).await }).await;
+    bench.press("Keep it under a pass phrase …").await;
+    bench.fill("Pass phrase", "clay").await;
+    bench.press("Keep it").await;
+    // What is refused stays as it was typed.
+    bench.see("A pass phrase has 8 to 200 characters").await;
+    bench.fill("Pass phrase", "clay, glaze and kiln").await;
+    bench.press("Keep it").await;
+    bench.see("Kept under the pass phrase.").await;
+    assert!(!bench.scrolls_sideways().await);
+    bench.driver.refresh().await.unwrap();
+    bench.click("//button[starts-with(@aria-label, 'open …')]").await;
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new());
+    bench.fill("Its pass phrase", "clay, glaze and kilns").await;
+    bench.press("Show it").await;
+    bench.see("This pass phrase does not open it").await;
+    assert!(!bench.text("body").await.unwrap().contains(&password));
+    bench.fill("Its pass phrase", "clay, glaze and kiln").await;
+    bench.press("Show it").await;
+    bench.see_in(code, &password).await;
+    let home = bench.path().await.split('/').nth(2).unwrap().to_owned();
+    assert!(!bench.ask(&format!("/api/homes/{home}/file")).await.to_string().contains(&password));
+    bench.press("Hide it").await;
+    bench.click("//button[starts-with(@aria-label, 'throw it away')]").await;
+    bench
+        .wait("none kept", || async { bench.text("ul[aria-label='Kept passwords']").await.is_none().then_some(()) })
+        .await;
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn too_sticky_is_seen_on_the_map_and_a_threshold_taken_into_the_plan_mends_it() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home(HOME, "Setups").await;
+    bench.click("//nav[@aria-label='Setups']//button[contains(., 'tri-band')]").await;
+    bench.dock("Setup C").await;
+    bench.choose("Phones find a device by", "one name, not guided").await;
+    bench.saved().await;
+    bench.dock("Hand-over").await;
+    bench.choose("The phone", "keeps to 2.4 GHz").await;
+    bench.see_in("section[aria-label='The walk']", "Too sticky for").await;
+    let drawn = "return document.querySelectorAll('.walk .too_sticky').length";
+    assert!(bench.number(drawn).await > 0.0);
+    assert_eq!(bench.serious_faults().await, Vec::<String>::new());
     bench.see_in("section[aria-label='Hand-over']", "hand over below").await;
     let open = "return document.querySelectorAll(\"section[aria-label='Hand-over'] button\").length";
     let before = bench.number(open).await;
-    bench.click("(//section[@aria-label='Hand-over']//button[.='Plan it so'])[1]").await;
-    bench.wait("one less", || async { (bench.number(open).await < before).then_some(()) }).await;
+    let sticky = bench.number(drawn).await;
+    while bench.number(open).await > 0.0 {
+        let now = bench.number(open).await;
+        bench.click("(//section[@aria-label='Hand-over']//button[.='Plan it so'])[1]").await;
+        bench.wait("one less", || async { (bench.number(open).await < now).then_some(()) }).await;
+    }
     bench.see_in("section[aria-label='Hand-over']", "as it is set will do.").await;
-    assert_eq!(bench.serious_faults().await, Vec::<String>::new());
-    // It is a step of the home, to be undone.
+    bench.wait("less of it on the map", || async { (bench.number(drawn).await < sticky).then_some(()) }).await;
+    // Each is a step of the home, to be undone, and stands in the sheet.
+    bench.open_home(HOME, "Fit").await;
+    bench.see_in("h1", "Fit setup C").await;
+    bench.see_in("nav[aria-label='Steps']", "on channel").await;
     bench.undo().await;
     bench.open_home(HOME, "Fit").await;
-    bench.wait("as many as before", || async { (bench.number(open).await >= before).then_some(()) }).await;
+    bench.wait("one is open again", || async { (bench.number(open).await > 0.0).then_some(()) }).await;
+    assert!(before > 0.0);
     bench.close().await;
 }

@@ -7,13 +7,15 @@ use busy_hen_engine::drills::rejoin::{rejoin, way};
 use busy_hen_engine::drills::timing::{Part, took};
 use busy_hen_engine::drills::{drilled, failures, outage, outages};
 use busy_hen_engine::geometry::Plan;
+use busy_hen_engine::parts::cabling::Corner;
 use busy_hen_engine::predict::handover::HandOverAt;
+use busy_hen_engine::predict::walked::{HandOverWalk, WalkHow, WalkStretch};
 use busy_hen_engine::predict::{Kept, Model, Question, network_of};
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{
     AccessLine, Band, CableClass, Device, DeviceId, Doors, Drill, DrillId, DrillMark, Failure, Home, Mode,
-    Plan as LinePlan, PlanId, Position, SecondLine, SecondLineUse, Setup, SetupId, Sight, Situation, TestKind, Uplink,
-    Via,
+    Plan as LinePlan, PlanId, Position, SecondLine, SecondLineUse, Setup, SetupId, Sight, Situation, Steering,
+    TestKind, Uplink, Via,
 };
 use busy_hen_testkit::dwellings::dwelling;
 use busy_hen_units::{Dbm, Metres};
@@ -357,6 +359,7 @@ fn hand_over(setup: &Setup, home: &Home, plan: &Plan, device: &str, band: Band) 
 #[test]
 fn a_threshold_sends_a_phone_off_where_another_node_serves_it_better_and_higher_at_2_4() {
     let (home, plan, mut setup) = chain();
+    setup.steering = Steering::OneName;
     let find = |setup: &Setup, band| hand_over(setup, &home, &plan, "router", band).unwrap();
     let (low, high) = (find(&setup, Band::Ghz2_4), find(&setup, Band::Ghz5));
     assert!(
@@ -376,6 +379,12 @@ fn a_threshold_sends_a_phone_off_where_another_node_serves_it_better_and_higher_
         assert_eq!(own.worth_setting, own.told.contains("hand over below"), "{own:?}");
         assert!(own.worth_setting || own.told.ends_with("leave it to the phone."), "{own:?}");
     }
+    // Kit that steers, and names of their own, make thresholds pointless.
+    for (steering, words) in [(Steering::Guided, "which steers."), (Steering::OwnNames, "once it is gone.")] {
+        let other = Setup { steering, ..setup.clone() };
+        let own = find(&other, Band::Ghz2_4);
+        assert!(own.clings.is_empty() && !own.worth_setting && own.told.ends_with(words), "{own:?}");
+    }
     // As proposed nobody clings as much, and the sentence says that it will do.
     let radio = setup.devices[0].radios.iter_mut().find(|own| own.band == Band::Ghz2_4).unwrap();
     radio.hand_over_dbm = Some(low.proposed_dbm);
@@ -392,6 +401,49 @@ fn a_threshold_sends_a_phone_off_where_another_node_serves_it_better_and_higher_
     let eager = find(&two, Band::Ghz5);
     assert!(eager.sent_off.iter().any(|own| own == "Hall"), "{eager:?}");
     assert!(eager.told.contains("sent off in"), "{}", eager.told);
+}
+
+/// Metres of a walk on which the hand-over is so.
+fn metres(walk: &HandOverWalk, how: WalkHow) -> f64 {
+    let long = |points: &[Corner]| -> f64 {
+        points.windows(2).map(|two| (two[1].x_m - two[0].x_m).get().hypot((two[1].y_m - two[0].y_m).get())).sum()
+    };
+    walk.stretches.iter().filter(|own| own.how == how).map(|own| long(&own.points)).sum()
+}
+
+#[test]
+fn a_walk_is_too_eager_where_thresholds_are_high_and_too_sticky_where_they_are_low() {
+    let (home, plan) = (canal_terrace(), Plan::new(&canal_terrace().house, canal_terrace().units));
+    let kept = Kept::default();
+    let walk = |set: Option<f64>, steering: Steering| {
+        let mut setup = home.setups[2].clone();
+        setup.steering = steering;
+        let radios = setup.devices.iter_mut().flat_map(|own| &mut own.radios);
+        radios.for_each(|radio| radio.hand_over_dbm = set.map(Dbm::new));
+        let question = Question { reach: TestKind::Local, ..question() };
+        Model::new(&home, &setup, &plan, question, &kept).hand_over_walk()
+    };
+    let [high, low] = [-45.0, -88.0].map(|set| walk(Some(set), Steering::OneName));
+    let [by_itself, guided] = [Steering::OneName, Steering::Guided].map(|steering| walk(None, steering));
+    let of = |how| [&high, &by_itself, &low].map(|own| metres(own, how));
+    let (eager, sticky) = (of(WalkHow::TooEager), of(WalkHow::TooSticky));
+    assert!(eager[0] > 1.0 && eager[1] < 0.5 && eager[2] < 0.5, "{eager:?} {:?}", high.told);
+    assert!(sticky[2] > sticky[1] && sticky[2] > 3.0, "{sticky:?}");
+    assert!(low.changes.len() <= by_itself.changes.len() && by_itself.changes.len() <= high.changes.len());
+    assert!(metres(&guided, WalkHow::TooSticky) < 0.5, "one that is guided goes where it is served best");
+    assert_eq!(guided.told, ["Neither too sticky nor too eager anywhere on the way."]);
+    assert!(
+        low.told[0].starts_with("Too sticky for ") && high.told.iter().any(|own| own.starts_with("Too eager for "))
+    );
+    // It leads through every room indoors, on foot: each step lies in a room.
+    let indoors = plan.rooms.iter().filter(|room| !room.outdoors);
+    for room in indoors {
+        let level = plan.levels[room.level].id;
+        let there = |own: &WalkStretch| {
+            own.level_id == level && own.points.iter().any(|at| room.contains(at.x_m.get(), at.y_m.get()))
+        };
+        assert!(low.stretches.iter().any(there), "{} is left out", room.name);
+    }
 }
 
 #[test]

@@ -4,12 +4,14 @@
 use std::collections::HashSet;
 
 use busy_hen_demo::canal_terrace;
-use busy_hen_engine::fitting::{Sheet, SheetStep, Stage, StepKind, report, sheet};
+use busy_hen_engine::fitting::reported::Reported;
+use busy_hen_engine::fitting::{Sheet, SheetStep, Stage, StepKind, report, reported, sheet};
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::parts::parts;
 use busy_hen_home::{
     CableClass, Circuit, DeviceId, FamilyDevice, FamilyDeviceId, Firmware, FirmwareUpdates, Home, Hours, Mode,
-    PowerLineClass, SetupId, Straggling, Tick, TickOutcome, Uplink, Via, Want,
+    PowerLineClass, RadioSetting, ReportedDevice, ReportedRadio, SetupId, Straggling, Tick, TickOutcome, Uplink, Via,
+    Want,
 };
 use busy_hen_testkit::homes::any_home;
 use busy_hen_units::Metres;
@@ -110,6 +112,62 @@ fn firmware_says_how_a_newer_one_gets_in_and_whether_its_hours_are_quiet() {
     assert!(night.caution.is_empty(), "{}", night.caution);
     let evening = set(hours(20, 21), "");
     assert!(evening.caution.starts_with("Its hours are not quiet"), "{}", evening.caution);
+}
+
+#[test]
+fn the_kits_own_report_answers_what_it_says_something_to_and_nothing_else() {
+    let mut home = canal_terrace();
+    for (index, device) in home.setups[2].devices.iter_mut().enumerate() {
+        device.hardware_address = Some(format!("02:00:00:00:00:{index:02x}"));
+    }
+    let setup = home.setups[2].clone();
+    let sheet = sheet_of(&home, "C");
+    let find = |name: &str| setup.devices.iter().find(|own| own.name == name).unwrap();
+    let address = |name: &str| find(name).hardware_address.clone().unwrap();
+    let as_set = |name: &str| {
+        let radio = |own: &RadioSetting| ReportedRadio {
+            band: Some(own.band),
+            channel: Some(own.channel),
+            width_mhz: Some(own.width_mhz),
+            networks: Vec::new(),
+        };
+        let up = find(name).uplink.as_ref();
+        ReportedDevice {
+            address: address(name),
+            version: None,
+            hangs_on: up.map(|up| setup.device(up.to).unwrap().hardware_address.clone().unwrap()),
+            by_radio: up.map(|up| up.via.is_radio()),
+            radios: find(name).radios.iter().filter(|own| own.on).map(radio).collect(),
+        }
+    };
+    let told = |devices: &[ReportedDevice]| reported(&sheet, &setup, devices);
+    let of = |answers: &[Reported], key: &str, name: &str| {
+        let step = format!("{key} {}", find(name).id);
+        answers.iter().find(|own| own.step == step).map(|own| own.outcome.clone())
+    };
+    let all = ["Front node", "Landing node", "Pottery point"].map(as_set);
+    let (answers, left) = told(&all);
+    assert!(left.is_empty() && answers.len() >= 5, "{answers:?} {left:?}");
+    assert!(answers.iter().all(|own| own.outcome == TickOutcome::Seen), "{answers:?}");
+    assert_eq!(of(&answers, "firmware seen", "Landing node"), None, "it says nothing of firmware");
+    // Another channel, another parent, a wire that fell back to radio.
+    let mut wrong = all.clone();
+    wrong[0].radios[0].channel = wrong[0].radios[0].channel.map(|own| own + 1);
+    wrong[1].hangs_on = Some(address("Pottery point"));
+    wrong[2].by_radio = Some(true);
+    let (answers, _) = told(&wrong);
+    let ailing = [("channels seen", "Front node"), ("uplink seen", "Landing node"), ("uplink seen", "Pottery point")];
+    for (key, name) in ailing {
+        assert_eq!(of(&answers, key, name), Some(TickOutcome::NotSeen), "{key} {name}: {answers:?}");
+    }
+    assert!(answers.iter().any(|own| own.note == "It hangs on Pottery point, by radio."), "{answers:?}");
+    // What is not in it, and what nobody noted, is said.
+    let (answers, left) = told(&all[..1]);
+    assert_eq!(left, ["Landing node is not in the report.", "Pottery point is not in the report."]);
+    assert_eq!(of(&answers, "uplink seen", "Landing node"), None);
+    let nameless = canal_terrace().setups[2].clone();
+    let (answers, left) = reported(&sheet, &nameless, &all);
+    assert!(answers.is_empty() && left[0].starts_with("The report names devices by hardware address"), "{left:?}");
 }
 
 #[test]

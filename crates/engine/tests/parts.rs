@@ -43,7 +43,11 @@ fn at(level: usize, x: f64, y: f64) -> Position {
 fn way(home: &Home, from: Position, to: Position, riser: Option<&str>) -> Option<Route> {
     let plan = Plan::new(&home.house, home.units);
     Ways::new(&plan).and_then(|ways| {
-        ways.route(&from, &to, Asked { may_drill: home.brief.may_drill, riser: riser.map(RoomId::named) })
+        ways.route(
+            &from,
+            &to,
+            Asked { may_drill: home.brief.may_drill, riser: riser.map(RoomId::named), on_foot: false },
+        )
     })
 }
 

@@ -5,7 +5,7 @@
 
 use std::net::IpAddr;
 
-use busy_hen_home::Band;
+use busy_hen_home::{Band, ReportedDevice, ReportedRadio};
 use busy_hen_units::{Dbm, MbitPerSec, Megahertz};
 use serde::Deserialize;
 
@@ -21,6 +21,8 @@ pub struct KitReport {
     pub stand_in: bool,
     /// The stations that are joined.
     pub stations: Vec<Station>,
+    /// The devices that the network is made of.
+    pub devices: Vec<ReportedDevice>,
 }
 
 /// A phone or other device that is joined to a network.
@@ -63,14 +65,48 @@ struct RawDevice {
     id: String,
     #[serde(rename = "RadioList", default)]
     radios: Vec<RawRadio>,
+    #[serde(rename = "SoftwareVersion", default)]
+    version: Option<String>,
+    #[serde(rename = "MultiAPDevice", default)]
+    mesh: Option<RawMesh>,
+}
+
+#[derive(Deserialize)]
+struct RawMesh {
+    #[serde(rename = "Backhaul", default)]
+    backhaul: Option<RawBackhaul>,
+}
+
+#[derive(Deserialize)]
+struct RawBackhaul {
+    #[serde(rename = "LinkType", default)]
+    link: Option<String>,
+    #[serde(rename = "BackhaulDeviceID", default)]
+    to: Option<String>,
 }
 
 #[derive(Deserialize)]
 struct RawRadio {
+    #[serde(rename = "Enabled", default)]
+    enabled: Option<Flag>,
     #[serde(rename = "CurrentOperatingClasses", default)]
     classes: Vec<RawClass>,
     #[serde(rename = "BSSList", default)]
     networks: Vec<RawBss>,
+}
+
+/// Yes or no, as kit writes it.
+#[derive(Deserialize, Clone, Copy)]
+#[serde(untagged)]
+enum Flag {
+    Word(bool),
+    Number(u8),
+}
+
+impl Flag {
+    fn is_set(self) -> bool {
+        matches!(self, Self::Word(true) | Self::Number(1..))
+    }
 }
 
 #[derive(Deserialize)]
@@ -83,6 +119,8 @@ struct RawClass {
 
 #[derive(Deserialize)]
 struct RawBss {
+    #[serde(rename = "SSID", default)]
+    name: Option<String>,
     #[serde(rename = "STAList", default)]
     stations: Vec<RawStation>,
 }
@@ -114,7 +152,9 @@ impl KitReport {
                 joined.map(move |station| read(&device.id, radio, station))
             })
         });
-        Ok(Self { stand_in: root.stand_in, stations: stations.collect() })
+        let stations = stations.collect();
+        let devices = root.network.devices.iter().map(device).collect();
+        Ok(Self { stand_in: root.stand_in, stations, devices })
     }
 
     /// The station that has this address.
@@ -124,18 +164,47 @@ impl KitReport {
     }
 }
 
-fn read(device: &str, radio: &RawRadio, station: &RawStation) -> Station {
+/// A hardware address as the bench writes them.
+fn plain(address: &str) -> String {
+    address.to_lowercase().replace('-', ":")
+}
+
+fn device(raw: &RawDevice) -> ReportedDevice {
+    let backhaul = raw.mesh.as_ref().and_then(|own| own.backhaul.as_ref());
+    let said = |text: Option<&String>| text.map(|own| own.trim().to_owned()).filter(|own| !own.is_empty());
+    let radio = |own: &RawRadio| {
+        let (band, width_mhz, channel) = air(own);
+        let networks = own.networks.iter().filter_map(|network| said(network.name.as_ref())).collect();
+        ReportedRadio { band, channel, width_mhz, networks }
+    };
+    ReportedDevice {
+        address: plain(&raw.id),
+        version: said(raw.version.as_ref()),
+        hangs_on: said(backhaul.and_then(|own| own.to.as_ref())).map(|own| plain(&own)),
+        by_radio: said(backhaul.and_then(|own| own.link.as_ref())).map(|own| own.eq_ignore_ascii_case("Wi-Fi")),
+        radios: raw.radios.iter().filter(|own| own.enabled.is_none_or(Flag::is_set)).map(radio).collect(),
+    }
+}
+
+/// Band, width and primary channel of a radio.
+fn air(radio: &RawRadio) -> (Option<Band>, Option<Megahertz>, Option<u16>) {
     let classes = || radio.classes.iter().filter_map(|own| Some((of_class(own.class)?, own.channel)));
     let widest = classes().max_by_key(|((_, width), _)| *width);
     // The channel of a class of 20 MHz is the primary one; those of wider classes name their middle.
     let primary = classes().find(|((_, width), _)| *width == 20).map(|(_, channel)| channel);
+    let band = widest.map(|((band, _), _)| band);
+    (band, widest.map(|((_, width), _)| Megahertz::new(f64::from(width))), primary)
+}
+
+fn read(device: &str, radio: &RawRadio, station: &RawStation) -> Station {
+    let (band, width_mhz, channel) = air(radio);
     let address = |text: &Option<String>| text.as_ref()?.parse::<IpAddr>().ok().map(|own| own.to_canonical());
     Station {
         addresses: [address(&station.v4), address(&station.v6)].into_iter().flatten().collect(),
-        served_by: device.to_lowercase().replace('-', ":"),
-        band: widest.map(|((band, _), _)| band),
-        width_mhz: widest.map(|((_, width), _)| Megahertz::new(f64::from(width))),
-        channel: primary,
+        served_by: plain(device),
+        band,
+        width_mhz,
+        channel,
         signal_dbm: station
             .signal
             .filter(|rcpi| (1..=RCPI_MOST).contains(rcpi))
@@ -187,6 +256,25 @@ mod tests {
         assert_eq!(phone.link_rate_mbps, Some(MbitPerSec::new(866.0)));
         assert_eq!(report.stations[1].signal_dbm, None, "255: not measured");
         assert!(report.station("192.168.1.51".parse().unwrap()).is_none());
+    }
+
+    #[test]
+    fn what_each_device_says_of_itself_is_read() {
+        let text = r#"{ "wfa-dataelements:Network": { "DeviceList": [
+            { "ID": "02-AB-00-00-00-01", "SoftwareVersion": "2.1", "RadioList": [
+                { "Enabled": 1, "CurrentOperatingClasses": [{ "Class": 81, "Channel": 6 }], "BSSList": [{ "SSID": "Kiln" }, { "SSID": "" }] },
+                { "Enabled": false, "CurrentOperatingClasses": [{ "Class": 115, "Channel": 36 }] } ] },
+            { "ID": "02:AB:00:00:00:02", "MultiAPDevice": { "Backhaul": { "LinkType": "Wi-Fi", "BackhaulDeviceID": "02-ab-00-00-00-01" } } } ] } }"#;
+        let devices = KitReport::read(text.as_bytes()).unwrap().devices;
+        assert_eq!((devices[0].version.as_deref(), &devices[0].hangs_on), (Some("2.1"), &None));
+        assert_eq!(devices[0].radios.len(), 1, "one is off");
+        let radio = &devices[0].radios[0];
+        assert_eq!(
+            (radio.band, radio.channel, &radio.networks[..]),
+            (Some(Band::Ghz2_4), Some(6), &["Kiln".to_owned()][..])
+        );
+        assert_eq!(devices[1].hangs_on.as_deref(), Some("02:ab:00:00:00:01"));
+        assert_eq!((devices[1].by_radio, devices[1].version.is_none()), (Some(true), true));
     }
 
     #[test]

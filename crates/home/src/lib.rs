@@ -14,6 +14,7 @@ pub mod fit;
 pub mod house;
 pub mod id;
 pub mod kit;
+pub mod kit_report;
 pub mod long_watch;
 pub mod merge;
 pub mod password;
@@ -46,6 +47,7 @@ pub use kit::{
     BoxItem, Comes, Control, Function, Generation, Kit, KitFacts, KitRadio, MainsVolts, Pack, UplinkTold, Warmth,
     Weather,
 };
+pub use kit_report::{ReportedDevice, ReportedRadio};
 pub use long_watch::{
     Answerer, HangsBy, Knocks, ShortTransfer, Took, WatchDrop, WatchHead, WatchLine, WatchLog, WatchStretch,
     WatchSummary, Watched,

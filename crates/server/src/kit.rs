@@ -30,11 +30,11 @@ pub fn check_address(address: &str) -> Result<(), Faults> {
 ///
 /// # Errors
 /// What is wrong with the address, or with what is there.
-pub async fn see(address: &str) -> Result<(), Faults> {
+pub async fn see(address: &str) -> Result<KitReport, Faults> {
     check_address(address)?;
     let told =
         |why| format!("The kit’s report at {address} can’t be read: {why}; correct the address, or leave it empty.");
-    report(address).await.map(drop).map_err(|why| Faults::one("/kit_report", told(why)))
+    report(address).await.map_err(|why| Faults::one("/kit_report", told(why)))
 }
 
 /// Fetches a report.

@@ -1,22 +1,26 @@
 //! Stand-in kit: reports over HTTP who serves a phone and how, as controllers of home kit may. What it reports is made up by the hidden
-//! house, and says so.
+//! house, and says so. Each device may have an address of its own, where it has a page and a light and can be switched off, and kit may
+//! be given faults.
 
-use std::net::{IpAddr, TcpListener};
-use std::sync::{Mutex, PoisonError};
+use std::net::{IpAddr, SocketAddr, TcpListener};
+use std::sync::{Arc, Mutex, PoisonError};
 use std::time::Duration;
 
 use actix_web::web::{Data, Query};
 use actix_web::{App, HttpResponse, HttpServer, web};
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::predict::Question;
-use busy_hen_home::{Band, Device, Doors, Home, Setup, Situation, SpotId, TestKind, local_day};
+use busy_hen_home::{Band, Device, DeviceId, Doors, Home, RadioSetting, Setup, Situation, SpotId, TestKind, local_day};
 use jiff::Timestamp;
+use rand::{RngExt, SeedableRng};
+use rand_chacha::ChaCha8Rng;
 use serde::Deserialize;
 use serde_json::{Value, json};
 use thiserror::Error;
 use uuid::Uuid;
 
-use crate::device::Device as PoweredDevice;
+use crate::device::{Device as PoweredDevice, Light, Times};
+use crate::fault::Fault;
 use crate::truth::{Met, Run, Truth};
 
 /// Kit of one setup in a hidden house.
@@ -24,8 +28,18 @@ pub struct Kit {
     home: Home,
     setup: Setup,
     truth: Truth,
+    seed: u64,
+    faults: Vec<Fault>,
+    /// Each device as it has power; empty where it only reports.
+    powered: Vec<(DeviceId, PoweredDevice)>,
     phone: Mutex<Option<Joined>>,
 }
+
+/// Times of a device that starts, s: common practice of mesh nodes, a start of half a minute and as much again until they have joined.
+const STARTS_S: std::ops::Range<f64> = 25.0..45.0;
+const LOOKS_S: std::ops::Range<f64> = 15.0..60.0;
+/// Firmware that the kit comes with, and what it updates itself to.
+const FIRMWARE: [&str; 2] = ["1.4.2", "1.5.0"];
 
 /// A phone that is joined.
 #[derive(Debug, Clone)]
@@ -63,7 +77,166 @@ impl Kit {
     pub fn new(home: Home, letter: &str, seed: u64) -> Result<Self, NoSetup> {
         let setup = home.setups.iter().find(|own| own.letter == letter).cloned();
         let setup = setup.ok_or_else(|| NoSetup(letter.to_owned()))?;
-        Ok(Self { truth: Truth::new(home.clone(), seed), home, setup, phone: Mutex::default() })
+        Ok(Self {
+            truth: Truth::new(home.clone(), seed),
+            home,
+            setup,
+            seed,
+            faults: Vec::new(),
+            powered: Vec::new(),
+            phone: Mutex::default(),
+        })
+    }
+
+    /// The same with these faults; which device each is of goes by the seed.
+    #[must_use]
+    pub fn with_faults(self, faults: &[Fault]) -> Self {
+        Self { faults: faults.to_vec(), ..self }
+    }
+
+    /// The same with each device on an address of its own, from this one upwards, so many times quicker than real kit.
+    ///
+    /// # Errors
+    /// When an address can't be listened at.
+    pub fn with_devices(mut self, first: SocketAddr, quick: f64) -> std::io::Result<Self> {
+        let mut rng = ChaCha8Rng::seed_from_u64(self.seed);
+        for (index, device) in (0u16..).zip(&self.setup.devices) {
+            let mut span = |range: std::ops::Range<f64>| Duration::from_secs_f64(rng.random_range(range) / quick);
+            let times = Times { starts: span(STARTS_S), looks: span(LOOKS_S) };
+            let port = if first.port() == 0 { 0 } else { first.port().saturating_add(index) };
+            self.powered.push((device.id, PoweredDevice::begin_with(SocketAddr::new(first.ip(), port), times)?));
+        }
+        Ok(self)
+    }
+
+    /// Name and address of each device that has one.
+    pub fn devices(&self) -> impl Iterator<Item = (&str, &PoweredDevice)> {
+        self.powered.iter().filter_map(|(id, own)| Some((self.setup.device(*id)?.name.as_str(), own)))
+    }
+
+    /// Gives each device its settings page.
+    pub fn show_pages(self: &Arc<Self>) {
+        for (id, powered) in &self.powered {
+            let (kit, id) = (Arc::downgrade(self), *id);
+            powered.show(move || kit.upgrade().and_then(|kit| kit.page(id)).unwrap_or_default());
+        }
+    }
+
+    fn powered(&self, id: DeviceId) -> Option<&PoweredDevice> {
+        self.powered.iter().find(|(own, _)| *own == id).map(|(_, powered)| powered)
+    }
+
+    fn light(&self, id: DeviceId) -> Light {
+        self.powered(id).map_or(Light::Steady, PoweredDevice::light)
+    }
+
+    fn was_off(&self, id: DeviceId) -> bool {
+        self.powered(id).is_some_and(PoweredDevice::was_off)
+    }
+
+    /// Whether a fault is of this device: one of those that it can be of, by the seed.
+    fn fails(&self, fault: Fault, device: &Device) -> bool {
+        let able = |own: &&Device| match fault {
+            Fault::WrongParent => own.uplink.as_ref().is_some_and(|up| up.via.is_radio()),
+            Fault::GuestsRefused => !own.guest_network.is_empty(),
+            Fault::ChannelMoved => own.radios.iter().any(|radio| radio.on),
+        };
+        let list: Vec<&Device> = self.setup.devices.iter().filter(able).collect();
+        let which = usize::try_from(self.seed).unwrap_or_default().checked_rem(list.len());
+        self.faults.contains(&fault) && which.is_some_and(|which| list[which].id == device.id)
+    }
+
+    /// What a device hangs on now, and whether by radio; none for the one at the line, and for one that finds nothing.
+    fn hangs_on(&self, device: &Device) -> Option<(&Device, bool)> {
+        let up = device.uplink.as_ref()?;
+        let planned = self.setup.device(up.to)?;
+        let lost = self.was_off(device.id) || self.was_off(planned.id);
+        let wrong = lost && self.fails(Fault::WrongParent, device);
+        if self.light(planned.id) == Light::Steady && !wrong {
+            return Some((planned, up.via.is_radio()));
+        }
+        let far = |other: &Device| {
+            let level = |of: &Device| self.home.house.levels.iter().position(|own| own.id == of.at.level_id);
+            let storeys = level(device).zip(level(other)).map_or(0, |(a, b)| a.abs_diff(b));
+            (device.at.x_m - other.at.x_m).get().hypot((device.at.y_m - other.at.y_m).get()) + 3.0 * storeys as f64
+        };
+        let others = self.setup.devices.iter().filter(|other| {
+            other.id != device.id && self.light(other.id) == Light::Steady && !self.is_under(other, device)
+        });
+        let others = others.filter(|other| !(wrong && other.id == planned.id) && !other.radios.is_empty());
+        let by_way = |a: &&Device, b: &&Device| far(a).total_cmp(&far(b));
+        let to = if wrong { others.max_by(by_way) } else { others.min_by(by_way) };
+        // Where nothing wrong is there to go to, even faulty kit goes right.
+        let to = to.or_else(|| Some(planned).filter(|own| self.light(own.id) == Light::Steady));
+        to.map(|to| (to, true))
+    }
+
+    /// Whether a device hangs on another, at however many hops.
+    fn is_under(&self, device: &Device, over: &Device) -> bool {
+        let mut at = device;
+        for _ in 0..self.setup.devices.len() {
+            let Some(up) = at.uplink.as_ref().and_then(|up| self.setup.device(up.to)) else { return false };
+            if up.id == over.id {
+                return true;
+            }
+            at = up;
+        }
+        false
+    }
+
+    /// The channel that a radio is on now.
+    fn channel(&self, device: &Device, radio: &RadioSetting) -> u16 {
+        if !(self.was_off(device.id) && self.fails(Fault::ChannelMoved, device)) {
+            return radio.channel;
+        }
+        // Of the channels that any region allows: the next of its band.
+        match (radio.band, radio.channel) {
+            (Band::Ghz2_4, 1) => 6,
+            (Band::Ghz2_4, 6) => 11,
+            (Band::Ghz2_4, _) => 1,
+            (Band::Ghz5, 36) => 44,
+            (Band::Ghz5, _) => 36,
+            (Band::Ghz6, 37) => 53,
+            (Band::Ghz6, _) => 37,
+        }
+    }
+
+    fn firmware(&self, device: &Device) -> &'static str {
+        let updated = self.was_off(device.id) && self.fails(Fault::ChannelMoved, device);
+        FIRMWARE[usize::from(updated)]
+    }
+
+    /// Names of the networks that a device serves.
+    fn networks(&self, device: &Device) -> Vec<String> {
+        let own = if device.network_name.is_empty() { "home" } else { device.network_name.as_str() };
+        let guests =
+            Some(&device.guest_network).filter(|name| !name.is_empty() && !self.fails(Fault::GuestsRefused, device));
+        [own.to_owned()].into_iter().chain(guests.cloned()).collect()
+    }
+
+    /// The settings page of a device, for people.
+    fn page(&self, id: DeviceId) -> Option<String> {
+        let device = self.setup.device(id)?;
+        let radios = device.radios.iter().filter(|radio| radio.on);
+        let radios: Vec<String> =
+            radios.map(|radio| format!("{} on channel {}", radio.band, self.channel(device, radio))).collect();
+        let hangs = match (&device.uplink, self.hangs_on(device)) {
+            (None, _) => "the line".to_owned(),
+            (_, Some((to, radio))) => format!("{}, {}", to.name, if radio { "by radio" } else { "by wire" }),
+            (_, None) => "nothing".to_owned(),
+        };
+        let rows = [
+            ("light", self.light(id).words().to_owned()),
+            ("hangs on", hangs),
+            ("radios", radios.join(", ")),
+            ("networks", self.networks(device).join(", ")),
+            ("firmware", self.firmware(device).to_owned()),
+        ];
+        let rows: String = rows.iter().map(|(name, value)| format!("<dt>{name}<dd>{}", escaped(value))).collect();
+        let name = escaped(&device.name);
+        Some(format!(
+            "<!doctype html><meta charset=utf-8><title>{name}</title><h1>{name}</h1><p>Stand-in kit: all of this is made up.<dl>{rows}</dl>"
+        ))
     }
 
     /// Name and hardware address of each device, to be typed in at the bench.
@@ -100,16 +273,35 @@ impl Kit {
                     let here = phone.iter().filter_map(|own| Some((own, own.met?)));
                     let here = here.filter(|(_, met)| met.serving == device.id && met.band == radio.band);
                     let stations: Vec<Value> = here.map(|(own, met)| station(own.address, &met)).collect();
+                    let bss = |stations: Vec<Value>| -> Vec<Value> {
+                        let networks = self.networks(device).into_iter().enumerate();
+                        let of = |(index, name): (usize, String)| {
+                            let joined = if index == 0 { stations.clone() } else { Vec::new() };
+                            json!({ "BSSID": address_of(device), "SSID": name, "Enabled": true, "STAList": joined })
+                        };
+                        networks.map(of).collect()
+                    };
                     json!({
                         "ID": address_of(device), "Enabled": true,
-                        "CurrentOperatingClasses": classes(radio.band, radio.width_mhz.get(), radio.channel),
-                        "BSSList": [{ "BSSID": address_of(device), "Enabled": true, "STAList": stations }],
+                        "CurrentOperatingClasses":
+                            classes(radio.band, radio.width_mhz.get(), self.channel(device, radio)),
+                        "BSSList": bss(stations),
                     })
                 })
                 .collect();
-            json!({ "ID": address_of(device), "RadioList": radios })
+            let mut own =
+                json!({ "ID": address_of(device), "SoftwareVersion": self.firmware(device), "RadioList": radios });
+            if let Some((to, by_radio)) = self.hangs_on(device) {
+                let link = if by_radio { "Wi-Fi" } else { "Ethernet" };
+                own["MultiAPDevice"] = json!({ "Backhaul": { "LinkType": link, "BackhaulDeviceID": address_of(to) } });
+            }
+            own
         };
-        let devices: Vec<Value> = self.setup.devices.iter().map(device).collect();
+        // What has not found its way is not in the network.
+        let there = |own: &&Device| {
+            self.light(own.id) == Light::Steady && (own.uplink.is_none() || self.hangs_on(own).is_some())
+        };
+        let devices: Vec<Value> = self.setup.devices.iter().filter(there).map(device).collect();
         json!({
             "busy-hen:StandIn": true,
             "wfa-dataelements:Network": { "ID": "stand-in", "TimeStamp": Timestamp::now(), "DeviceList": devices },
@@ -157,6 +349,8 @@ fn address_of(device: &Device) -> String {
 /// An outage that is asked for.
 #[derive(Debug, Deserialize)]
 struct Off {
+    /// Name of the device; all of them when left out.
+    device: Option<String>,
     /// How long from now, ms.
     #[serde(default)]
     after_ms: u64,
@@ -165,16 +359,16 @@ struct Off {
 }
 
 /// Serves the report at `/report.json` until interrupted; `PUT /phone?address=..&spot=..` carries the phone to a spot, and
-/// `PUT /off?after_ms=..&for_ms=..` takes the power of the stand-in device away.
+/// `PUT /off?device=..&after_ms=..&for_ms=..` takes the power of a device away, or of all.
 ///
 /// # Errors
 /// When the socket can't be used.
-pub async fn serve(listener: TcpListener, kit: Kit, device: Option<PoweredDevice>) -> std::io::Result<()> {
-    let (kit, device) = (Data::new(kit), Data::new(device));
+pub async fn serve(listener: TcpListener, kit: Arc<Kit>) -> std::io::Result<()> {
+    kit.show_pages();
+    let kit = Data::from(kit);
     HttpServer::new(move || {
         App::new()
             .app_data(kit.clone())
-            .app_data(device.clone())
             .route("/report.json", web::get().to(async |kit: Data<Kit>| HttpResponse::Ok().json(kit.report())))
             .route("/phone", web::put().to(carry))
             .route("/off", web::put().to(switch_off))
@@ -185,10 +379,18 @@ pub async fn serve(listener: TcpListener, kit: Kit, device: Option<PoweredDevice
     .await
 }
 
-async fn switch_off(device: Data<Option<PoweredDevice>>, off: Query<Off>) -> HttpResponse {
-    let Some(device) = device.as_ref() else { return HttpResponse::NotFound().body("There is no stand-in device.") };
-    device.off(Duration::from_millis(off.after_ms), Duration::from_millis(off.for_ms));
-    HttpResponse::NoContent().finish()
+async fn switch_off(kit: Data<Kit>, off: Query<Off>) -> HttpResponse {
+    let named = |name: &str| off.device.as_ref().is_none_or(|own| own == name);
+    let mut found = false;
+    for (_, device) in kit.devices().filter(|(name, _)| named(name)) {
+        device.off(Duration::from_millis(off.after_ms), Duration::from_millis(off.for_ms));
+        found = true;
+    }
+    if found {
+        HttpResponse::NoContent().finish()
+    } else {
+        HttpResponse::NotFound().body("There is no such stand-in device; start with --devices.")
+    }
 }
 
 async fn carry(kit: Data<Kit>, to: Query<Carried>) -> HttpResponse {
@@ -197,4 +399,9 @@ async fn carry(kit: Data<Kit>, to: Query<Carried>) -> HttpResponse {
         Ok(Err(words)) => HttpResponse::UnprocessableEntity().body(words),
         Err(_) => HttpResponse::ServiceUnavailable().finish(),
     }
+}
+
+/// A text as HTML.
+fn escaped(text: &str) -> String {
+    text.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;")
 }

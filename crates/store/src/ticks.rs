@@ -9,19 +9,21 @@ use crate::rows::ticks::{put, remove, ticks_of};
 use crate::{Store, StoreError};
 
 impl Store {
-    /// Keeps what became of a step, in the place of what was said of it before: the newest word counts, whenever it arrives.
+    /// Keeps what became of steps, all of it or nothing, in the place of what was said of them before: the newest word counts, whenever
+    /// it arrives.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when the home or its setup is not there.
-    pub async fn tick(&self, home: HomeId, tick: &Tick) -> Result<(), StoreError> {
+    pub async fn tick(&self, home: HomeId, ticks: &[Tick]) -> Result<(), StoreError> {
         self.writer
             .write(async |connection| {
                 let stored = read(connection, home).await?;
-                stored.home.setup(tick.setup_id).ok_or(StoreError::NotFound("setup"))?;
-                if newer_than(connection, home, (tick.setup_id, &tick.step), tick.at).await? {
-                    return Ok(());
+                for tick in ticks {
+                    stored.home.setup(tick.setup_id).ok_or(StoreError::NotFound("setup"))?;
+                    if !newer_than(connection, home, (tick.setup_id, &tick.step), tick.at).await? {
+                        put(connection, home, tick).await?;
+                    }
                 }
-                put(connection, home, tick).await?;
                 count_readings(connection, home).await
             })
             .await?;

@@ -858,6 +858,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/setups/{setup}/hand-over-walk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A walk through all rooms with a phone in hand: which device serves, and where it is handed over too late or too soon. */
+        post: operations["hand_over_walk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/setups/{setup}/hand-overs": {
         parameters: {
             query?: never;
@@ -869,6 +886,23 @@ export interface paths {
         put?: never;
         /** Where each radio of a setup should hand a client over to another device. */
         post: operations["hand_overs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{home}/setups/{setup}/kit-looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks at the kit's own report whether settings took, and answers the steps that it says something to. */
+        post: operations["kit_looks"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3254,6 +3288,17 @@ export interface components {
             /** @description Whether it is worth setting: some room feels it, and it is far enough from what is set. */
             worth_setting: boolean;
         };
+        /** @description A walk through all rooms. */
+        HandOverWalk: {
+            /** @description The hand-overs. */
+            changes: components["schemas"]["WalkChange"][];
+            /** @description How long it is. */
+            length_m: components["schemas"]["Metres"];
+            /** @description Its stretches, in the order they are walked. */
+            stretches: components["schemas"]["WalkStretch"][];
+            /** @description In sentences: where it is too sticky or too eager, the longest first; one that says so where it is neither. */
+            told: string[];
+        };
         /**
          * @description How something hangs on the router.
          * @enum {string}
@@ -3665,6 +3710,20 @@ export interface components {
         };
         /** @description Key of a type of device in the catalogue of kit. */
         KitKey: string;
+        /** @description The run sheet with what the kit itself said to it. */
+        KitLooks: {
+            /** @description Steps that the report answered. */
+            answered: number;
+            /** @description What else it says, or what keeps it from saying more, in sentences. */
+            told: string[];
+            /** @description The run sheet as it then stands. */
+            view: components["schemas"]["SheetView"];
+        };
+        /** @description Where the kit reports of itself. */
+        KitLooksAsk: {
+            /** @description Address of its report in this home, such as `http://192.168.1.1/report.json`. */
+            kit_report: string;
+        };
         /** @description A radio of a type of device. */
         KitRadio: {
             /** @description Its band. */
@@ -6483,6 +6542,17 @@ export interface components {
              */
             seed: number;
         };
+        /** @description A hand-over on a walk. */
+        WalkChange: {
+            /** @description The level. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description The device that takes the phone. */
+            to: components["schemas"]["DeviceId"];
+            /** @description East of the origin. */
+            x_m: components["schemas"]["Metres"];
+            /** @description South of the origin. */
+            y_m: components["schemas"]["Metres"];
+        };
         /** @description How a walk did. */
         WalkCheck: {
             /** @description Median round trip. */
@@ -6492,6 +6562,11 @@ export interface components {
             /** @description How long it took. */
             walked_ms: components["schemas"]["Millis"];
         };
+        /**
+         * @description How a hand-over was on a stretch of a walk.
+         * @enum {string}
+         */
+        WalkHow: "well" | "too_sticky" | "too_eager";
         /** @description What one setup showed along a walk. */
         WalkLine: {
             /** @description Its letter. */
@@ -6510,6 +6585,16 @@ export interface components {
             along: number;
             /** @description What it is called. */
             name: string;
+        };
+        /** @description A stretch of a walk over which the same holds. */
+        WalkStretch: {
+            device_id?: components["schemas"]["DeviceId"] | null;
+            /** @description How the hand-over was. */
+            how: components["schemas"]["WalkHow"];
+            /** @description The level. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description Its points. */
+            points: components["schemas"]["Corner"][];
         };
         /** @description From where to where a phone was carried. */
         WalkedTo: {
@@ -13171,6 +13256,123 @@ export interface operations {
             };
         };
     };
+    hand_over_walk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindingsAsk"];
+            };
+        };
+        responses: {
+            /** @description The walk; empty where one device alone serves. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOverWalk"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     hand_overs: {
         parameters: {
             query?: never;
@@ -13279,6 +13481,132 @@ export interface operations {
             };
             /** @description Too much is being computed already, or it was called off. */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kit_looks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitLooksAsk"];
+            };
+        };
+        responses: {
+            /** @description The run sheet, and what was told. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitLooks"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,10 +1,12 @@
 //! Fitting a setup: the run sheet that is worked through ([`sheet`]), step by step as the work goes, and what was not done of it
-//! ([`report`]).
+//! ([`report`]); whether settings took, as the kit itself tells ([`reported`]).
 
 mod places;
 pub mod report;
+pub mod reported;
 pub mod sheet;
 mod stages;
 
 pub use report::{Report, report};
+pub use reported::reported;
 pub use sheet::{LAST_STEP, Sheet, SheetStep, Stage, StepKind, sheet};

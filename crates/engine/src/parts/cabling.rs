@@ -90,6 +90,8 @@ pub struct Asked {
     pub may_drill: bool,
     /// The room in which it goes from storey to storey; none for the stairs.
     pub riser: Option<RoomId>,
+    /// Whether it is somebody's who walks: across the floor as well as along walls, and through doors alone.
+    pub on_foot: bool,
 }
 
 /// A step of a way through the grid.
@@ -322,6 +324,8 @@ impl<'a> Ways<'a> {
         let drilled = |worth: f64| if asked.may_drill { worth } else { FORBIDDEN + worth };
         let ground = |cell: usize| if self.is_outdoors(cell) { OUTDOORS } else { 1.0 };
         match step {
+            Step::Wall(_) | Step::Floor if asked.on_foot => length + FORBIDDEN,
+            Step::Plain if asked.on_foot => length,
             Step::Plain if self.along[cell] && self.along[next] => length * ground(next),
             Step::Plain => length * ACROSS.max(ground(next)),
             Step::Door { .. } => length,

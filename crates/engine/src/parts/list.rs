@@ -298,7 +298,7 @@ fn cables(home: &Home, setup: &Setup, plan: &Plan, ports: &[PortMap]) -> Vec<Cab
         let Via::Cable { class, loose, riser } = uplink.via else { continue };
         let Some(upstream) = setup.device(uplink.to) else { continue };
         // A loose cable for a trial goes where a foot can, and nothing is drilled for it.
-        let asked = Asked { may_drill: may_drill && !loose, riser: riser.filter(|_| !loose) };
+        let asked = Asked { may_drill: may_drill && !loose, riser: riser.filter(|_| !loose), on_foot: false };
         let way = ways.as_ref().and_then(|ways| ways.route(&upstream.at, &device.at, asked));
         let port = ports.iter().find(|own| own.device_id == upstream.id);
         let port = port.and_then(|own| own.used.iter().find(|used| used.device_id == device.id)).map(|used| used.port);

@@ -23,7 +23,7 @@ use crate::path::{Flow, LinkTables};
 /// A client leaves a device that it was not guided away from only when the signal is poorer than this (common practice).
 pub(super) const LEAVES: Dbm = Dbm::new(-70.0);
 /// ... and another device is so much stronger (common practice).
-const STRONGER: Db = Db::new(8.0);
+pub(super) const STRONGER: Db = Db::new(8.0);
 /// The line limits when this part of what the plan leaves arrives.
 const ALL_OF_THE_PLAN: f64 = 0.999;
 

@@ -6,7 +6,7 @@
 //! the device it is on. At 2.4 GHz it lies higher than at 5 GHz, since the far device stays loud there: common practice
 //! has it some 10 dB.
 
-use busy_hen_home::{Band, DeviceId};
+use busy_hen_home::{Band, DeviceId, Steering};
 use busy_hen_units::{Dbm, Metres};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -19,9 +19,9 @@ use crate::path::network::Direction;
 /// Places lie so far apart.
 const CELL: Metres = Metres::new(1.0);
 /// Another device serves better from this ratio on: less is not worth a hand-over.
-const BETTER: f64 = 1.25;
+pub(super) const BETTER: f64 = 1.25;
 /// Beyond what large files take nobody notices which device serves, Mb/s: the step of that name (`needs/step.rs`).
-const ENOUGH: f64 = 250.0;
+pub(super) const ENOUGH: f64 = 250.0;
 /// Signals that a threshold is looked for among, dBm: what the setting of most kit spans (common practice).
 const THRESHOLDS: std::ops::RangeInclusive<i32> = -88..=-50;
 /// A threshold nearer than this to another does the same, dB: readings scatter by more.
@@ -147,9 +147,12 @@ impl Model<'_> {
         let set = node.radios.get(access.radio).and_then(|own| own.hand_over);
         // Left alone a client leaves as the evaluator has it.
         let now = set.unwrap_or(LEAVES).get();
-        let clings = self.named(served, |own| own.signal >= now && own.gain > better);
+        // Kit that steers sends phones where they are served best, and names of their own are left by nobody.
+        let steering = self.network().steering;
+        let decides = steering == Steering::OneName || (steering == Steering::Guided && set.is_some());
+        let clings = self.named(served, |own| decides && own.signal >= now && own.gain > better);
         // Left alone nobody is sent off: a client waits for a device that is much stronger.
-        let sent_off = self.named(served, |own| set.is_some() && own.signal < now && own.gain < -better);
+        let sent_off = self.named(served, |own| decides && set.is_some() && own.signal < now && own.gain < -better);
         let name = format!("{}, {}", node.name, access.band);
         let felt = match (&clings[..], &sent_off[..]) {
             ([], []) => None,
@@ -164,6 +167,10 @@ impl Model<'_> {
         let told = match (felt, set) {
             (Some(felt), _) => format!("{name}: hand over below {proposed:.0} dBm: {felt}."),
             (None, Some(_)) => format!("{name}: as it is set will do."),
+            (None, None) if steering == Steering::Guided => format!("{name}: leave it to the kit, which steers."),
+            (None, None) if steering == Steering::OwnNames => {
+                format!("{name}: a name of its own is left only once it is gone.")
+            }
             (None, None) => format!("{name}: leave it to the phone."),
         };
         Some(HandOverAt {

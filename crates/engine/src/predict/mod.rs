@@ -19,6 +19,7 @@ pub mod ready;
 mod signals;
 mod taught;
 pub mod unknowns;
+pub mod walked;
 
 pub use busy_hen_home::Range;
 use std::hash::{DefaultHasher, Hash, Hasher};

@@ -2,8 +2,10 @@
 
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, get, post, put};
-use busy_hen_engine::fitting::{Report, Sheet, report, sheet};
+use busy_hen_engine::fitting::reported::Reported;
+use busy_hen_engine::fitting::{Report, Sheet, report, reported, sheet};
 use busy_hen_engine::predict::handover::HandOverAt;
+use busy_hen_engine::predict::walked::HandOverWalk;
 use busy_hen_engine::predict::{Model, Question};
 use busy_hen_home::{Faults, HomeId, SetupId, TestKind, Tick, TickOutcome};
 use jiff::Timestamp;
@@ -14,6 +16,7 @@ use super::known::{About, Known};
 use super::predict::FindingsAsk;
 use crate::body::Body;
 use crate::error::ApiError;
+use crate::kit::see;
 use crate::problems::{Computing, Storing};
 use crate::state::AppState;
 
@@ -93,11 +96,56 @@ pub async fn put_tick(
                 let told = "This step is no longer in the sheet, since the setup was changed; look at it anew.";
                 return Err(Faults::one("/step", told).into());
             }
-            state.store.tick(home_id, &tick).await?;
+            state.store.tick(home_id, &[tick]).await?;
         }
     }
     let ticks = state.readings(home_id).await?.ticks_of(setup_id);
     Ok(told(sheet, ticks))
+}
+
+/// Where the kit reports of itself.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct KitLooksAsk {
+    /// Address of its report in this home, such as `http://192.168.1.1/report.json`.
+    pub kit_report: String,
+}
+
+/// The run sheet with what the kit itself said to it.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct KitLooks {
+    /// The run sheet as it then stands.
+    pub view: SheetView,
+    /// Steps that the report answered.
+    pub answered: usize,
+    /// What else it says, or what keeps it from saying more, in sentences.
+    pub told: Vec<String>,
+}
+
+/// Looks at the kit's own report whether settings took, and answers the steps that it says something to.
+#[utoipa::path(tag = "fitting", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = KitLooksAsk,
+    responses((status = OK, description = "The run sheet, and what was told.", body = KitLooks), Storing))]
+#[post("/api/homes/{home}/setups/{setup}/kit-looks")]
+pub async fn kit_looks(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId)>,
+    asked: Body<KitLooksAsk>,
+) -> Result<HttpResponse, ApiError> {
+    let (home_id, setup_id) = *ids;
+    let report = see(asked.kit_report.trim()).await?;
+    let (sheet, _) = sheet_of(&state, *ids).await?;
+    let home = state.store.home(home_id).await?.home;
+    let setup = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
+    let (answers, told) = reported(&sheet, setup, &report.devices);
+    let by = if report.stand_in { "stand-in kit, made up" } else { "the kit’s own report" };
+    let (answered, at) = (answers.len(), state.now());
+    let tick =
+        |own: Reported| Tick { setup_id, step: own.step, outcome: own.outcome, at, by: by.to_owned(), note: own.note };
+    let ticks: Vec<Tick> = answers.into_iter().map(tick).collect();
+    state.store.tick(home_id, &ticks).await?;
+    let ticks = state.readings(home_id).await?.ticks_of(setup_id);
+    let report = busy_hen_engine::fitting::report(&sheet, &ticks);
+    Ok(HttpResponse::Ok().json(KitLooks { view: SheetView { sheet, ticks, report }, answered, told }))
 }
 
 /// Where each radio of a setup should hand a client over to another device.
@@ -115,6 +163,24 @@ pub async fn hand_overs(
     let told = move |about: &About<'_>| {
         let setup = about.setup(setup_id)?;
         Ok(Model::new(about.home, setup, about.plan, question, about.kept).hand_overs())
+    };
+    Known::of(&state, home_id).await?.answer(told).await
+}
+
+/// A walk through all rooms with a phone in hand: which device serves, and where it is handed over too late or too soon.
+#[utoipa::path(tag = "fitting", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = FindingsAsk,
+    responses((status = OK, description = "The walk; empty where one device alone serves.", body = HandOverWalk), Computing))]
+#[post("/api/homes/{home}/setups/{setup}/hand-over-walk")]
+pub async fn hand_over_walk(
+    state: Data<AppState>,
+    ids: Path<(HomeId, SetupId)>,
+    asked: Body<FindingsAsk>,
+) -> Result<HttpResponse, ApiError> {
+    let (home_id, setup_id) = *ids;
+    let question = Question { reach: TestKind::Local, ..asked.into_inner().ask.question(state.today())? };
+    let told = move |about: &About<'_>| {
+        let setup = about.setup(setup_id)?;
+        Ok(Model::new(about.home, setup, about.plan, question, about.kept).hand_over_walk())
     };
     Known::of(&state, home_id).await?.answer(told).await
 }

@@ -1,5 +1,6 @@
 export { default as BenchLayout } from './BenchLayout.vue'
 export { default as PictureStrip } from './PictureStrip.vue'
+export { default as HandOverList } from './HandOverList.vue'
 export { default as ChainPanel } from './ChainPanel.vue'
 export { default as LearntPanel } from './LearntPanel.vue'
 export { type Dock, useBench } from './useBench'

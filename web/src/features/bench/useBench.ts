@@ -6,6 +6,7 @@ import type {
   Ask,
   CableRun,
   Doors,
+  HandOverWalk,
   PointedPart,
   Layer,
   LedgerRow,
@@ -16,7 +17,7 @@ import type {
 } from '../../api/types'
 
 export type Dock =
-  'findings' | 'limits' | 'device' | 'parts' | 'evening' | 'learnt' | 'zones' | 'series' | 'setup'
+  'findings' | 'limits' | 'device' | 'parts' | 'evening' | 'learnt' | 'zones' | 'walk' | 'series' | 'setup'
 
 /** What the installer looks at: chosen setup, room and device, and the question that predictions answer. */
 export const useBench = defineStore('bench', () => {
@@ -50,6 +51,8 @@ export const useBench = defineStore('bench', () => {
   const pointed = shallowRef<PointedPart[]>([])
   /** Ways of cables that the map shows. */
   const ways = shallowRef<CableRun[]>([])
+  /** The walk on which the map shows hand-overs. */
+  const walk = shallowRef<HandOverWalk>()
   /** A device that is being dragged, at the place it has now. */
   const moved = shallowRef<{ device: string; at: Position }>()
 
@@ -83,6 +86,7 @@ export const useBench = defineStore('bench', () => {
     light.value = undefined
     moved.value = undefined
     ways.value = []
+    walk.value = undefined
     pointed.value = []
   }
 
@@ -107,6 +111,7 @@ export const useBench = defineStore('bench', () => {
     light,
     pointed,
     ways,
+    walk,
     moved,
     ask,
     ledger,

@@ -7,7 +7,11 @@ import { useBench } from './useBench'
 import { useHome } from './useHome'
 
 /** Something that is computed of the setup on the bench under its question, asked for anew once a change has settled. */
-export function useOfSetup<T>(ask: (setup: string) => Sent<T>): ShallowRef<T | undefined> {
+export function useOfSetup<T>(
+  ask: (setup: string) => Sent<T>,
+  /** What else it is asked by. */
+  by: () => unknown = () => undefined,
+): ShallowRef<T | undefined> {
   const home = useHome()
   const bench = useBench()
   const found = shallowRef<T>()
@@ -27,7 +31,7 @@ export function useOfSetup<T>(ask: (setup: string) => Sent<T>): ShallowRef<T | u
     () => (found.value = undefined),
   )
   watch(
-    () => [home.view.value, bench.setupId, bench.ask],
+    () => [home.view.value, bench.setupId, bench.ask, by()],
     () => void lookSoon(),
     { immediate: true },
   )

@@ -3,8 +3,8 @@ import { computed, nextTick, ref, watch } from 'vue'
 
 import type { SheetStep, TickOutcome } from '../../api/types'
 import UnsentNote from '../../shared/UnsentNote.vue'
-import { useBench, useHome } from '../bench'
-import HandOverList from './HandOverList.vue'
+import { HandOverList, useBench, useHome } from '../bench'
+import KitLooks from './KitLooks.vue'
 import PasswordMaker from './PasswordMaker.vue'
 import StepCard from './StepCard.vue'
 import { useRunSheet } from './useRunSheet'
@@ -143,6 +143,7 @@ const printLabels = () => window.print()
             <li v-for="own in view.sheet.tools" :key="own">{{ own }}</li>
           </ul>
         </section>
+        <KitLooks @told="view = $event" />
         <HandOverList />
         <PasswordMaker :networks="networks" />
         <section aria-label="Labels" class="labels">

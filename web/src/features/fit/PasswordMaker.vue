@@ -141,12 +141,12 @@ function put(own: KeptPassword) {
           type="button"
           class="text"
           :aria-expanded="opening?.id === own.id"
-          :aria-label="`Open ${own.what}`"
+          :aria-label="`open … ${own.what}`"
           @click="put(own)"
         >
           open …
         </button>
-        <button type="button" class="text" :aria-label="`Throw away ${own.what}`" @click="forget(own)">
+        <button type="button" class="text" :aria-label="`throw it away: ${own.what}`" @click="forget(own)">
           throw it away
         </button>
         <form v-if="opening?.id === own.id" class="row" @submit.prevent="open(own)">

@@ -11,6 +11,7 @@ import { area, length, speed, verdictWord } from '../../shared/words'
 import { useBench, useHome } from '../bench'
 import AerialArrow from './AerialArrow.vue'
 import CableWays from './CableWays.vue'
+import WalkWay from './WalkWay.vue'
 import DeviceShape from './DeviceShape.vue'
 import LevelLight from './LevelLight.vue'
 import MapLegend from './MapLegend.vue'
@@ -438,6 +439,7 @@ const storey = (level: { name: string; area_m2: number }) => {
         <path v-if="hop.by === 'coax'" :d="d" class="gap" :style="{ strokeWidth: `${width}px` }" />
       </g>
       <CableWays v-if="bench.ways.length" :ways="bench.ways" :stage="stage" />
+      <WalkWay v-if="bench.walk" :walk="bench.walk" :setup="setup" :stage="stage" />
       <g
         v-for="{ room, label, ink } in words.rooms"
         :key="room.room_id"

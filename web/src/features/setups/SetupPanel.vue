@@ -14,6 +14,7 @@ import PartsPanel from './PartsPanel.vue'
 import SeriesPanel from './SeriesPanel.vue'
 import SetupFields from './SetupFields.vue'
 import { useFindings } from './useFindings'
+import WalkPanel from './WalkPanel.vue'
 import ZonesPanel from './ZonesPanel.vue'
 
 /** The setup this panel is of, for as long as it is open. */
@@ -46,6 +47,7 @@ const tabs = computed<{ dock: Dock; title: string }[]>(() => [
   { dock: 'zones', title: 'Dead zones' },
   { dock: 'parts', title: 'Parts' },
   { dock: 'evening', title: 'Busy evening' },
+  ...((setup.value?.devices.length ?? 0) > 1 ? [{ dock: 'walk' as const, title: 'Hand-over' }] : []),
   { dock: 'learnt', title: 'Learnt' },
   ...(setup.value?.series ? [{ dock: 'series' as const, title: 'Series' }] : []),
   { dock: 'setup', title: `Setup ${setup.value?.letter}` },
@@ -326,6 +328,7 @@ async function goOn() {
         <ZonesPanel v-else-if="shownTab === 'zones'" :setup="id" />
         <PartsPanel v-else-if="shownTab === 'parts'" :setup="id" />
         <EveningPanel v-else-if="shownTab === 'evening'" />
+        <WalkPanel v-else-if="shownTab === 'walk'" />
         <LearntPanel v-else-if="shownTab === 'learnt'" :view="view" on-map />
         <SeriesPanel v-else-if="shownTab === 'series'" />
         <template v-else>

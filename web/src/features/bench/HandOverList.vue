@@ -3,7 +3,9 @@ import { computed } from 'vue'
 
 import { api } from '../../api/client'
 import type { HandOverAt } from '../../api/types'
-import { useBench, useHome, useOfSetup } from '../bench'
+import { useBench } from './useBench'
+import { useHome } from './useHome'
+import { useOfSetup } from './useOfSetup'
 
 /** Where each radio should hand a phone over: computed from the house, the setup and what readings taught. */
 const home = useHome()
@@ -41,6 +43,7 @@ async function take(own: HandOverAt) {
 <template>
   <section v-if="list?.length" aria-label="Hand-over">
     <h3>Hand-over, as a phone walks</h3>
+    <p class="small quiet">Band by band, as for things that keep to one.</p>
     <ul class="small">
       <li v-for="own in list" :key="`${own.device_id} ${own.radio}`">
         {{ own.told }}
@@ -51,8 +54,12 @@ async function take(own: HandOverAt) {
 </template>
 
 <style scoped>
-h3 {
+h3,
+p {
   margin: 0;
+}
+
+h3 {
   font-size: 1rem;
 }
 
