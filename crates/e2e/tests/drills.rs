@@ -92,9 +92,16 @@ async fn a_second_line_is_heard_to_take_over_and_to_give_back() {
     assert_eq!(bench.serious_faults().await, Vec::<String>::new());
     bench.press("Pull it now").await;
     bench.see_in(RUNNING, "Call beyond the line: answers.").await;
-    let [after, dead, whole] = [1500, 4000, 12_000].map(Duration::from_millis);
+    let [after, dead, whole] = [1500, 9000, 25_000].map(Duration::from_millis);
     let asked = Timestamp::now();
-    plug.pull(after, whole, Some(dead)).await;
+    let hand = plug.clone();
+    let pulled = tokio::spawn(async move { hand.pull(after, whole, Some(dead)).await });
+    bench.see_in(&format!("{RUNNING} ol"), "Loss noticed").await;
+    // A page that is loaded anew in the middle of it knows which line was the first.
+    bench.driver.refresh().await.unwrap();
+    bench.see_in(&format!("{RUNNING} ol"), "Second line carries").await;
+    bench.driver.refresh().await.unwrap();
+    pulled.await.unwrap();
     bench.see_in(&format!("{RUNNING} ol"), "First choice again").await;
     bench.press("All back").await;
     bench.press("Keep this drill").await;
@@ -115,6 +122,27 @@ async fn a_second_line_is_heard_to_take_over_and_to_give_back() {
         assert!((-GOOD_TO_MS..ATTEMPT_MS + GOOD_TO_MS).contains(&off), "{kind} is off by {off} ms: {drill}");
     }
     assert!(at("session_broke") > 0.0, "the call could not go on by another line: {drill}");
+    bench.close().await;
+}
+
+#[tokio::test]
+async fn a_forgotten_network_is_a_drill_too_and_a_walk_leads_to_a_round_for_it() {
+    let bench = Bench::demo(PHONE).await;
+    drills_of_b(&bench).await;
+    bench.see_in(".cards", "Leave the Wi-Fi of the old Router on").await;
+    run(&bench, "leave the Wi-Fi of the old Router on").await;
+    bench.press("It is on now").await;
+    bench.press("A call broke").await;
+    bench.fill("Note", "Gran’s phone went back to it").await;
+    bench.press("All back").await;
+    bench.press("Keep this drill").await;
+    bench.see("1 run").await;
+    let drill = file(&bench).await["drills"][0].clone();
+    assert_eq!(drill["failure"]["what"], "old_network", "{drill}");
+    bench.see_in(".cards", "Walk through the rooms with a call held").await;
+    assert!(!bench.scrolls_sideways().await);
+    bench.press("Begin such a walk …").await;
+    bench.see_in("[aria-label='Begin a round']", "hand-over walk").await;
     bench.close().await;
 }
 

@@ -173,8 +173,8 @@ async fn too_sticky_is_seen_on_the_map_and_a_threshold_taken_into_the_plan_mends
     bench.dock("Hand-over").await;
     bench.choose("The phone", "keeps to 2.4 GHz").await;
     bench.see_in("section[aria-label='The walk']", "Too sticky for").await;
-    let drawn = "return document.querySelectorAll('.walk .too_sticky').length";
-    assert!(bench.number(drawn).await > 0.0);
+    let drawn = "return document.querySelectorAll('g.walk .too_sticky').length";
+    bench.wait("it on the map", || async { (bench.number(drawn).await > 0.0).then_some(()) }).await;
     assert_eq!(bench.serious_faults().await, Vec::<String>::new());
     bench.see_in("section[aria-label='Hand-over']", "hand over below").await;
     let open = "return document.querySelectorAll(\"section[aria-label='Hand-over'] button\").length";

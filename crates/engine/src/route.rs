@@ -195,7 +195,7 @@ fn drilled(home: &Home, drills: &[Drill]) -> Stop {
     let Some(setup) = home.setups.iter().max_by_key(|setup| of(setup)).filter(|own| !own.devices.is_empty()) else {
         return stop(name, StopState::Untouched, "needs a setup");
     };
-    let all = failures(setup);
+    let all = failures(home, setup);
     let run = all.iter().filter(|own| drills.iter().any(|drill| drill.setup_id == setup.id && drill.failure == **own));
     match (run.count(), all.len()) {
         (0, _) => stop(name, StopState::Untouched, "nothing pulled yet"),
@@ -322,7 +322,7 @@ mod tests {
             (stop.state, stop.note.clone())
         };
         assert_eq!(noted(&[]), (StopState::Untouched, "nothing pulled yet".into()));
-        let all = failures(&home.setups[1]);
+        let all = failures(&home, &home.setups[1]);
         let line = [drill(busy_hen_home::Failure::Line), drill(busy_hen_home::Failure::Line)];
         assert_eq!(noted(&line), (StopState::Open, format!("1 of {} drills of B run", all.len())));
         let every: Vec<Drill> = all.into_iter().map(drill).collect();

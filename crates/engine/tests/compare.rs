@@ -259,7 +259,7 @@ fn a_single_run_a_missing_kind_and_what_changed_since_are_told() {
         ..Column::default()
     };
     let got = compare(&[], &[column(Vec::new()), local_only()], &sides(Measure::Down));
-    assert!(told(&got).contains("B has local tests only"));
+    assert!(told(&got).contains("B has tests of another kind only; run internet ones"));
     let columns = [column(vec!["Landing node moved 2.1 m".into()]), Column::default()];
     assert_eq!(told(&compare(&[], &columns, &sides(Measure::Down))), "A was tested before Landing node moved 2.1 m.");
 }

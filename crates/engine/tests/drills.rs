@@ -9,6 +9,7 @@ use busy_hen_engine::drills::{drilled, failures, outage, outages};
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::parts::cabling::Corner;
 use busy_hen_engine::predict::handover::HandOverAt;
+use busy_hen_engine::predict::ledger::Measured;
 use busy_hen_engine::predict::walked::{HandOverWalk, WalkHow, WalkStretch};
 use busy_hen_engine::predict::{Kept, Model, Question, network_of};
 use busy_hen_engine::spectrum::region;
@@ -270,8 +271,8 @@ fn a_second_line_keeps_what_its_own_plan_lets_through_and_by_hand_nothing_is_usu
 fn everything_that_can_fail_is_offered_once_and_what_is_not_there_fails_nothing() {
     let (home, plan, mut setup) = chain();
     setup.devices[1].uplink = Some(Uplink::new(DeviceId::named("router"), Via::cable(CableClass::Cat6)));
-    let list = failures(&setup);
-    assert_eq!(list.len(), 4 + 1 + 1 + 2, "{list:?}");
+    let list = failures(&home, &setup);
+    assert_eq!(list.len(), 4 + 1 + 1 + 2 + 1, "{list:?}");
     let kept = Kept::default();
     let (question, asked_with) = (question(), &kept);
     let asked = (&plan, &question, asked_with);
@@ -284,7 +285,30 @@ fn everything_that_can_fail_is_offered_once_and_what_is_not_there_fails_nothing(
     assert!(outage(&home, &setup, Failure::Power { device: DeviceId::named("nobody") }, asked).is_none());
     assert!(outage(&home, &setup, Failure::Backhaul { device: DeviceId::named("router") }, asked).is_none());
     let one = Setup { devices: setup.devices[..1].to_vec(), ..setup };
-    assert_eq!(failures(&one).len(), 3, "power, the line, everything");
+    assert_eq!(failures(&home, &one).len(), 4, "power, the line, everything, the old network");
+}
+
+#[test]
+fn a_network_that_was_forgotten_gives_what_the_old_device_alone_gave() {
+    let home = canal_terrace();
+    let plan = Plan::new(&home.house, home.units);
+    let (kept, question) = (Kept::default(), question());
+    let old = |letter: usize| {
+        let all = failures(&home, &home.setups[letter]);
+        all.into_iter().find(|own| matches!(own, Failure::OldNetwork { .. }))
+    };
+    assert_eq!(old(0), None, "as found nothing is old");
+    let told = outage(&home, &home.setups[2], old(2).unwrap(), (&plan, &question, &kept)).unwrap();
+    assert_eq!(told.doing, "leave the Wi-Fi of the old Router on");
+    assert!(told.told[0].contains("without a word"), "{:?}", told.told);
+    // Setup A is that router and nothing else.
+    for row in Model::new(&home, &home.setups[0], &plan, question, &kept).ledger(&Measured::default()) {
+        let own = told.rooms.iter().find(|own| own.room_id == row.room_id).unwrap();
+        assert_eq!(own.left_mbps, row.predicted.down.middle, "{}", own.name);
+    }
+    assert!(told.rooms.iter().any(|own| own.was_met == Some(true) && own.met == Some(false)), "the pottery");
+    let nobody = Failure::OldNetwork { device: DeviceId::named("nobody") };
+    assert!(outage(&home, &home.setups[2], nobody, (&plan, &question, &kept)).is_none());
 }
 
 fn drill(name: &str, failure: Failure, marks: &[(Sight, u32)]) -> Drill {

@@ -32,6 +32,11 @@ pub enum Failure {
     },
     /// The line is dead.
     Line,
+    /// The Wi-Fi of an old device is still on the air, or is again: a second network of one's own.
+    OldNetwork {
+        /// The device, of another setup.
+        device: DeviceId,
+    },
     /// Everything is without power.
     Everything,
 }

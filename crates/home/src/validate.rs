@@ -161,9 +161,9 @@ fn brief(brief: &Brief, house: &House, check: &mut Check) {
         "/brief/budget",
         "The budget must be zero or more; leave it empty when it is not known.",
     );
-    plans(&brief.plans, "/brief/plans", check);
+    plans(&brief.plans, ("/brief/plans", "plan"), check);
     if let Some(second) = &brief.second_line {
-        plans(&second.plans, "/brief/second_line/plans", check);
+        plans(&second.plans, ("/brief/second_line/plans", "second line’s plan"), check);
     }
     check.unique(brief.all_plans().map(|plan| (plan.id, "/brief/plans".to_owned())), "This plan id");
     check.text(&brief.drilling, "/brief/drilling", "What may be drilled");
@@ -188,13 +188,13 @@ fn brief(brief: &Brief, house: &House, check: &mut Check) {
 }
 
 /// The plans of one line.
-fn plans(list: &[Plan], at: &str, check: &mut Check) {
+fn plans(list: &[Plan], (at, what): (&str, &str), check: &mut Check) {
     for (index, plan) in list.iter().enumerate() {
         for (field, rate) in [("down_mbps", plan.down_mbps), ("up_mbps", plan.up_mbps)] {
             check.that(
                 rate.get() > 0.0 && rate.get() <= PLAN_LIMIT_MBPS,
                 format!("{at}/{index}/{field}"),
-                format!("The plan from {} must be over 0 and at most {PLAN_LIMIT_MBPS} Mb/s.", plan.from),
+                format!("The {what} from {} must be over 0 and at most {PLAN_LIMIT_MBPS} Mb/s.", plan.from),
             );
         }
         for (field, usual) in [("usual_down_mbps", plan.usual_down_mbps), ("usual_up_mbps", plan.usual_up_mbps)] {
@@ -202,7 +202,7 @@ fn plans(list: &[Plan], at: &str, check: &mut Check) {
                 usual.is_none_or(|usual| usual.get() > 0.0 && usual.get() <= PLAN_LIMIT_MBPS),
                 format!("{at}/{index}/{field}"),
                 format!(
-                    "What the plan from {} usually gives must be over 0; leave it empty when it is not known.",
+                    "What the {what} from {} usually gives must be over 0; leave it empty when it is not known.",
                     plan.from
                 ),
             );
@@ -211,7 +211,7 @@ fn plans(list: &[Plan], at: &str, check: &mut Check) {
             plan.price_a_month.is_none_or(|price| price.is_finite() && (0.0..=1e6).contains(&price)),
             format!("{at}/{index}/price_a_month"),
             format!(
-                "The price of the plan from {} must be zero or more; leave it empty when it is not known.",
+                "The price of the {what} from {} must be zero or more; leave it empty when it is not known.",
                 plan.from
             ),
         );

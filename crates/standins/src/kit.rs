@@ -163,7 +163,7 @@ impl Kit {
         let others = self.setup.devices.iter().filter(|other| {
             other.id != device.id && self.light(other.id) == Light::Steady && !self.is_under(other, device)
         });
-        let others = others.filter(|other| !(wrong && other.id == planned.id) && !other.radios.is_empty());
+        let others = others.filter(|other| !(other.radios.is_empty() || wrong && other.id == planned.id));
         let by_way = |a: &&Device, b: &&Device| far(a).total_cmp(&far(b));
         let to = if wrong { others.max_by(by_way) } else { others.min_by(by_way) };
         // Where nothing wrong is there to go to, even faulty kit goes right.

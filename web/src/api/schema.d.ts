@@ -3004,6 +3004,11 @@ export interface components {
             /** @enum {string} */
             what: "line";
         } | {
+            /** @description The device, of another setup. */
+            device: components["schemas"]["DeviceId"];
+            /** @enum {string} */
+            what: "old_network";
+        } | {
             /** @enum {string} */
             what: "everything";
         };

@@ -51,6 +51,13 @@ export function speed(mbps: number | null | undefined): string {
   return mbps > 0 && mbps < 9.95 ? mbps.toFixed(1) : mbps.toFixed(0)
 }
 
+/** The same where it stands among other words. */
+export const kindWord: Record<TestKind, string> = {
+  internet: 'internet',
+  second_line: 'second line',
+  local: 'local',
+}
+
 export const testWord: Record<TestKind, string> = {
   internet: 'Internet test',
   second_line: 'Internet test by the second line',

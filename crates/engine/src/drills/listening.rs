@@ -64,7 +64,7 @@ fn stalled(raw: &RawStream) -> impl Iterator<Item = f64> {
 fn carries_on(failure: Failure, setup: &Setup, second_line: bool) -> bool {
     match failure {
         Failure::Line => second_line,
-        Failure::Backhaul { .. } => true,
+        Failure::Backhaul { .. } | Failure::OldNetwork { .. } => true,
         Failure::Power { device } => setup.device(device).is_some_and(|own| own.uplink.is_some()),
         Failure::AllNodes | Failure::Everything => false,
     }

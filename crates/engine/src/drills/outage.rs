@@ -1,12 +1,13 @@
 //! What a single failure will do: which way nodes go, and what each room keeps.
 
-use busy_hen_home::{DeviceId, Failure, Home, Plan as LinePlan, RoomId, SecondLineUse, Setup, TestKind};
+use busy_hen_home::{Device, DeviceId, Failure, Home, Plan as LinePlan, RoomId, SecondLineUse, Setup, TestKind};
 use busy_hen_units::MbitPerSec;
 use jiff::civil::Date;
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::rejoin::{Standing, rejoin};
+use crate::fitting::old_devices;
 use crate::geometry::Plan;
 use crate::needs::Verdict;
 use crate::path::chain::figure;
@@ -64,7 +65,7 @@ pub struct Outage {
 
 /// All that can fail by itself in a setup.
 #[must_use]
-pub fn failures(setup: &Setup) -> Vec<Failure> {
+pub fn failures(home: &Home, setup: &Setup) -> Vec<Failure> {
     let nodes = || setup.devices.iter().filter(|own| own.uplink.is_some());
     let mut list: Vec<Failure> = nodes().map(|own| Failure::Power { device: own.id }).collect();
     if nodes().count() > 1 {
@@ -74,6 +75,7 @@ pub fn failures(setup: &Setup) -> Vec<Failure> {
     list.extend(wired.map(|own| Failure::Backhaul { device: own.id }));
     list.extend(setup.root().map(|own| Failure::Power { device: own.id }));
     list.extend([Failure::Line, Failure::Everything]);
+    list.extend(forgotten(home, setup).map(|own| Failure::OldNetwork { device: own.id }));
     list
 }
 
@@ -94,7 +96,7 @@ fn ledger(home: &Home, setup: &Setup, (plan, question, kept): Asked<'_>) -> Vec<
 #[must_use]
 pub fn outages(home: &Home, setup: &Setup, asked: Asked<'_>) -> Vec<Outage> {
     let before = ledger(home, setup, asked);
-    failures(setup).into_iter().filter_map(|failure| outage_of(home, setup, failure, asked, &before)).collect()
+    failures(home, setup).into_iter().filter_map(|failure| outage_of(home, setup, failure, asked, &before)).collect()
 }
 
 /// What one failure will do. None where it is of a device that is not in the setup.
@@ -104,7 +106,9 @@ pub fn outage(home: &Home, setup: &Setup, failure: Failure, asked: Asked<'_>) ->
 }
 
 fn outage_of(home: &Home, setup: &Setup, failure: Failure, asked: Asked<'_>, before: &[LedgerRow]) -> Option<Outage> {
-    let name = |id: DeviceId| setup.device(id).map_or_else(|| "a device".to_owned(), |own| own.name.clone());
+    let anywhere = |id: DeviceId| home.setups.iter().find_map(|own| own.device(id));
+    let name =
+        |id: DeviceId| setup.device(id).or_else(|| anywhere(id)).map_or("a device".to_owned(), |own| own.name.clone());
     let nodes = || setup.devices.iter().filter(|own| own.uplink.is_some()).map(|own| own.id);
     let standing = match failure {
         Failure::Power { device } => {
@@ -114,6 +118,12 @@ fn outage_of(home: &Home, setup: &Setup, failure: Failure, asked: Asked<'_>, bef
         Failure::Backhaul { device } => {
             setup.device(device)?.uplink.as_ref()?;
             rejoin(home, setup, (None, &[device]), asked)
+        }
+        // Whatever clings to it gets what it alone gives.
+        Failure::OldNetwork { device } => {
+            let old = forgotten(home, setup).find(|own| own.id == device)?;
+            let alone = Setup { devices: vec![Device { uplink: None, ..old.clone() }], ..setup.clone() };
+            Standing { setup: alone, rejoined: Vec::new(), lost: Vec::new() }
         }
         Failure::AllNodes => Standing { lost: nodes().collect(), ..alone(setup) },
         Failure::Line => Standing { setup: setup.clone(), rejoined: Vec::new(), lost: Vec::new() },
@@ -170,12 +180,18 @@ fn keeps(before: &LedgerRow, after: Option<&[LedgerRow]>) -> Keeps {
     }
 }
 
+/// Devices that serve today, will not in this setup, and may be forgotten on the air.
+fn forgotten<'a>(home: &'a Home, setup: &Setup) -> impl Iterator<Item = &'a Device> {
+    old_devices(home, setup).into_iter().filter(|own| own.radios.iter().any(|radio| radio.on && radio.serves))
+}
+
 fn doing(failure: Failure, name: &dyn Fn(DeviceId) -> String) -> String {
     match failure {
         Failure::Power { device } => format!("pull the power of {}", name(device)),
         Failure::AllNodes => "pull the power of all nodes at once".into(),
         Failure::Backhaul { device } => format!("pull the cable that feeds {}", name(device)),
         Failure::Line => "pull the line".into(),
+        Failure::OldNetwork { device } => format!("leave the Wi-Fi of the old {} on", name(device)),
         Failure::Everything => "switch everything off, as a power cut would".into(),
     }
 }
@@ -222,6 +238,10 @@ fn told(
             list.push(kept(rooms));
         }
         Failure::Line => list.push("Nothing reaches the internet; what is at home stays reachable.".into()),
+        Failure::OldNetwork { .. } => {
+            list.push("Whatever knows its name may stay on it, without a word.".into());
+            list.push(kept(rooms));
+        }
         Failure::Everything => list.push("Nothing works until it is back.".into()),
         _ => {
             if rooms.iter().all(|own| own.left_mbps.get() <= 0.0) {

@@ -31,6 +31,8 @@ pub fn usual(failure: Failure, takes_over: bool) -> Vec<Usual> {
         Failure::Power { .. } | Failure::AllNodes => {
             vec![usual(Part::Noticed, 1.0, 30.0), usual(Part::FirstLife, 20.0, 90.0), usual(Part::AllBack, 60.0, 300.0)]
         }
+        // How long something clings is its own affair.
+        Failure::OldNetwork { .. } => Vec::new(),
         Failure::Everything => vec![usual(Part::FirstLife, 20.0, 120.0), usual(Part::AllBack, 120.0, 420.0)],
         Failure::Backhaul { .. } => vec![
             usual(Part::Noticed, 1.0, 15.0),

@@ -7,6 +7,7 @@ pub mod reported;
 pub mod sheet;
 mod stages;
 
+pub(crate) use places::old_devices;
 pub use report::{Report, report};
 pub use reported::reported;
 pub use sheet::{LAST_STEP, Sheet, SheetStep, Stage, StepKind, sheet};

@@ -16,7 +16,7 @@ pub(super) const LOCAL_CODES: &str = "Local codes go before this sheet.";
 const CLIMBED: f64 = 1.9;
 
 /// Devices of the setup in force, or else those that the family has already, which stand in none of this one's places.
-pub(super) fn old_devices<'a>(home: &'a Home, setup: &Setup) -> Vec<&'a Device> {
+pub(crate) fn old_devices<'a>(home: &'a Home, setup: &Setup) -> Vec<&'a Device> {
     let in_force = home.in_force.and_then(|id| home.setup(id)).filter(|own| own.id != setup.id);
     let before: Vec<&Device> = match in_force {
         Some(own) => own.devices.iter().collect(),

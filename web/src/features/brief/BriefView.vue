@@ -321,7 +321,7 @@ const bridges = [
       </thead>
       <tbody>
         <tr v-for="(use, index) in edit.brief.uses" :key="use.id">
-          <td class="picked">
+          <td class="picked" data-label="room">
             <v-select
               v-model="use.room_id"
               :items="rooms"
@@ -330,14 +330,18 @@ const bridges = [
               :aria-label="`Use ${index + 1} room`"
             />
           </td>
-          <td class="picked">
+          <td class="picked" data-label="does">
             <v-select v-model="use.activity" :items="activities" :aria-label="`Use ${index + 1} activity`" />
           </td>
-          <td class="few">
+          <td class="few" data-label="people">
             <v-text-field v-model="use.people" inputmode="numeric" :aria-label="`Use ${index + 1} people`" />
           </td>
-          <td class="who"><v-text-field v-model="use.who" :aria-label="`Use ${index + 1} who`" /></td>
-          <td class="hours"><HoursField v-model="use.hours" :name="`Use ${index + 1} hours`" /></td>
+          <td class="who" data-label="who">
+            <v-text-field v-model="use.who" :aria-label="`Use ${index + 1} who`" />
+          </td>
+          <td class="hours" data-label="hours">
+            <HoursField v-model="use.hours" :name="`Use ${index + 1} hours`" />
+          </td>
           <td>
             <v-btn
               size="small"
@@ -383,18 +387,20 @@ const bridges = [
       </thead>
       <tbody>
         <tr v-for="(device, index) in edit.brief.devices" :key="device.id">
-          <td class="few">
+          <td class="few" data-label="how many">
             <v-text-field
               v-model="device.count"
               inputmode="numeric"
               :aria-label="`Device ${index + 1} count`"
             />
           </td>
-          <td><v-text-field v-model="device.name" :aria-label="`Device ${index + 1} name`" /></td>
-          <td>
+          <td data-label="what">
+            <v-text-field v-model="device.name" :aria-label="`Device ${index + 1} name`" />
+          </td>
+          <td data-label="class">
             <v-select v-model="device.class" :items="classes" :aria-label="`Device ${index + 1} class`" />
           </td>
-          <td>
+          <td data-label="where">
             <v-select
               v-model="device.room_id"
               :items="[ROAMS, ...rooms]"
@@ -403,7 +409,9 @@ const bridges = [
               :aria-label="`Device ${index + 1} room`"
             />
           </td>
-          <td><v-checkbox v-model="device.fixed" :aria-label="`Device ${index + 1} stands still`" /></td>
+          <td data-label="stands still">
+            <v-checkbox v-model="device.fixed" :aria-label="`Device ${index + 1} stands still`" />
+          </td>
           <td>
             <v-btn
               size="small"
@@ -587,6 +595,13 @@ h2 {
   .page :deep(:is(.sheet, .sheet tbody, .sheet tr, .sheet td)) {
     display: block;
     width: auto;
+  }
+
+  /* The heads are gone: each field says what it is. */
+  .page :deep(td[data-label])::before {
+    content: attr(data-label);
+    font-size: 0.8rem;
+    color: var(--quiet);
   }
 
   .page :deep(.sheet thead) {

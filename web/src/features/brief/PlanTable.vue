@@ -33,20 +33,22 @@ function remove(id: string) {
     </thead>
     <tbody>
       <tr v-for="(plan, index) in plans" :key="plan.id">
-        <td>
+        <td data-label="in force from">
           <v-text-field v-model="plan.from" type="date" :aria-label="`${name} ${index + 1} in force from`" />
         </td>
-        <td>
+        <td data-label="down, Mb/s">
           <v-text-field
             v-model="plan.down_mbps"
             inputmode="decimal"
             :aria-label="`${name} ${index + 1} down`"
           />
         </td>
-        <td>
+        <td data-label="up, Mb/s">
           <v-text-field v-model="plan.up_mbps" inputmode="decimal" :aria-label="`${name} ${index + 1} up`" />
         </td>
-        <td><v-select v-model="plan.line" :items="lines" :aria-label="`${name} ${index + 1} line`" /></td>
+        <td data-label="line">
+          <v-select v-model="plan.line" :items="lines" :aria-label="`${name} ${index + 1} line`" />
+        </td>
         <td>
           <v-btn
             size="small"
@@ -77,22 +79,22 @@ function remove(id: string) {
     </thead>
     <tbody>
       <tr v-for="(plan, index) in plans" :key="plan.id">
-        <td>{{ plan.from }}</td>
-        <td>
+        <td data-label="plan from">{{ plan.from }}</td>
+        <td data-label="usually down, Mb/s">
           <v-text-field
             v-model="plan.usual_down_mbps"
             inputmode="decimal"
             :aria-label="`${name} ${index + 1} usually down`"
           />
         </td>
-        <td>
+        <td data-label="usually up, Mb/s">
           <v-text-field
             v-model="plan.usual_up_mbps"
             inputmode="decimal"
             :aria-label="`${name} ${index + 1} usually up`"
           />
         </td>
-        <td>
+        <td data-label="a month, own currency">
           <v-text-field
             v-model="plan.price_a_month"
             inputmode="decimal"

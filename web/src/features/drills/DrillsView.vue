@@ -7,6 +7,7 @@ import { seconds, speed, when } from '../../shared/words'
 import { useBench, useHome } from '../bench'
 import DrillLine from './DrillLine.vue'
 import RunningDrill from './RunningDrill.vue'
+import WalkCard from './WalkCard.vue'
 import { useDrills } from './useDrills'
 import { partWord } from './words'
 
@@ -114,7 +115,9 @@ function pull() {
       </template>
       <div class="end">
         <v-btn size="small" variant="text" @click="announced = undefined">Not now</v-btn>
-        <v-btn color="error" variant="flat" @click="pull">Pull it now</v-btn>
+        <v-btn color="error" variant="flat" @click="pull">{{
+          announced.predicted.failure.what === 'old_network' ? 'It is on now' : 'Pull it now'
+        }}</v-btn>
       </div>
     </section>
     <!-- Told under the marks: what comes and goes must not move them while somebody presses. -->
@@ -195,6 +198,7 @@ function pull() {
           </div>
         </template>
       </li>
+      <WalkCard />
     </ul>
   </div>
 </template>

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 
 import type { Drill, Setup, Sight } from '../../api/types'
-import { seconds } from '../../shared/words'
+import { seconds, sentence } from '../../shared/words'
 import { sightWord } from './words'
 
 /** The drill that runs: its clock, big marks for one thumb, and what was seen so far. */
@@ -30,7 +30,7 @@ const sights = computed<Sight['kind'][]>(() => [
   'loss_noticed',
   ...(props.drill.failure.what === 'line' ? (['took_over'] as const) : []),
   'put_back',
-  'first_life',
+  ...(props.drill.failure.what === 'old_network' ? [] : (['first_life'] as const)),
   'all_back',
   'first_choice',
   'session_broke',
@@ -53,7 +53,7 @@ function rejoined() {
 
 <template>
   <section class="running" aria-label="The drill that runs">
-    <p class="small quiet">{{ doing }}</p>
+    <p class="small quiet">{{ sentence(doing) }}</p>
     <p class="clock" role="timer">{{ seconds(elapsed) }}</p>
     <p v-for="id in knocked" :key="id" class="small" role="status">
       {{ name(id) }}
@@ -124,6 +124,10 @@ p {
   grid-template-columns: 1fr 1fr auto;
   gap: 10px;
   align-items: end;
+}
+
+li .text {
+  margin-left: 8px;
 }
 
 ol {

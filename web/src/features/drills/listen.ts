@@ -31,15 +31,36 @@ export interface Listening {
   answered(): number | undefined
 }
 
+/** Where a place sees this page come from; nothing when it does not answer soon. */
+export async function cameFrom(to: Place, stop?: AbortSignal): Promise<string | undefined> {
+  const late = AbortSignal.timeout(CONNECTS_MS * 2)
+  try {
+    const got = await fetch(`${to.origin}/measure/seen?token=${encodeURIComponent(to.token)}`, {
+      signal: stop ? AbortSignal.any([stop, late]) : late,
+      cache: 'no-store',
+    })
+    const address = (await got.text()).trim()
+    return got.ok && address ? address : undefined
+  } catch {
+    return undefined
+  }
+}
+
 /** Holds a call and a download to a place until it is stopped, and writes down what came of each exchange. */
-export function listen(to: Place, clock: () => number, stop: AbortSignal): Listening {
+export function listen(
+  to: Place,
+  clock: () => number,
+  stop: AbortSignal,
+  /** Where the page was seen to come from so far: it grows. */
+  ways: RawStream['ways'] = [],
+): Listening {
   const raw: RawStream = {
     trips: [],
     lost: [],
     broken: [],
     arrived: [],
     broken_downloads: [],
-    ways: [],
+    ways,
     until_ms: 0,
   }
   const waiting = new Set<number>()
@@ -69,16 +90,8 @@ export function listen(to: Place, clock: () => number, stop: AbortSignal): Liste
 
   /** Where the place sees this page come from, by a connection of its own. */
   async function look() {
-    try {
-      const got = await fetch(`${to.origin}/measure/seen?token=${encodeURIComponent(to.token)}`, {
-        signal: AbortSignal.any([stop, AbortSignal.timeout(CONNECTS_MS * 2)]),
-        cache: 'no-store',
-      })
-      const address = (await got.text()).trim()
-      if (got.ok && address) raw.ways.push({ at_ms: Math.round(clock()), address })
-    } catch {
-      // It is asked again with the next connection.
-    }
+    const address = await cameFrom(to, stop)
+    if (address) ways.push({ at_ms: Math.round(clock()), address })
   }
 
   /** A connection that answered, as a call that is begun; the attempt is an exchange that waits. */

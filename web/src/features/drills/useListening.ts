@@ -1,10 +1,10 @@
-import { useIntervalFn } from '@vueuse/core'
+import { useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
 
 import { answer, api } from '../../api/client'
-import type { Drill, DrillMark, ListeningPlaces } from '../../api/types'
+import type { Drill, DrillMark, ListeningPlaces, RawStream } from '../../api/types'
 import { useLatest } from '../../shared/useLatest'
-import { listen, type Listening } from './listen'
+import { cameFrom, listen, type Listening } from './listen'
 
 /** How often what was heard is made marks of, ms. */
 const MARKED_MS = 3000
@@ -20,12 +20,23 @@ export function useListening(home: string, running: Ref<Drill | null>, wanted: R
   const denied = ref<string[]>([])
   let stop = new AbortController()
 
+  /**
+   * By which ways the page came, kept over a page loaded anew: what is the first line is known before anything is pulled, and never from
+   * what carries in the middle of it.
+   */
+  const ways = useLocalStorage<RawStream['ways']>(`busy-hen drill ways ${home}`, [])
+
   const look = useLatest<void>(async () => {
     try {
       places.value = await answer(api.POST('/api/listening'))
     } catch {
       // Without an answer there is nothing to listen to yet.
+      return
     }
+    const far = places.value.far_end
+    if (running.value || !far) return
+    const address = await cameFrom({ origin: far.url, token: far.token })
+    if (!running.value) ways.value = address ? [{ at_ms: 0, address }] : []
   })
 
   function end() {
@@ -51,7 +62,9 @@ export function useListening(home: string, running: Ref<Drill | null>, wanted: R
         within: places.bench_token
           ? listen({ origin: window.location.origin, token: places.bench_token }, clock, stop.signal)
           : undefined,
-        beyond: far ? listen({ origin: far.url, token: far.token }, clock, stop.signal) : undefined,
+        beyond: far
+          ? listen({ origin: far.url, token: far.token }, clock, stop.signal, ways.value)
+          : undefined,
       }
     },
     { immediate: true },

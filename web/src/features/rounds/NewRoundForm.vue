@@ -9,7 +9,11 @@ import ConfirmList from './ConfirmList.vue'
 import SpotPicker from './SpotPicker.vue'
 import { useConfirm } from './useConfirm'
 
-const props = defineProps<{ setup: Setup }>()
+const props = defineProps<{
+  setup: Setup
+  /** What it is for, where that is known. */
+  forPurpose?: Purpose
+}>()
 const emit = defineEmits<{ close: []; begun: [id: string] }>()
 
 const home = useHome()
@@ -17,7 +21,7 @@ const bench = useBench()
 const catalogue = useCatalogue()
 const confirm = useConfirm(home, () => props.setup.id)
 const form = reactive({
-  purpose: 'rooms' as Purpose,
+  purpose: props.forPurpose ?? 'rooms',
   client: 'phone_ax',
   band: '' as Band | '',
   kind: 'internet' as NewRound['kind'],

@@ -3,9 +3,9 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { answer, api } from '../../api/client'
-import type { Mishap, Run, SpotRow } from '../../api/types'
+import type { Mishap, Purpose, Run, SpotRow } from '../../api/types'
 import { isMarked } from '../../shared/marks'
-import { percent, purposeWord, speed, testWord, verdictWord, when } from '../../shared/words'
+import { kindWord, percent, purposeWord, speed, testWord, verdictWord, when } from '../../shared/words'
 import { PictureStrip, useBench, useHome } from '../bench'
 import AgainForm from './AgainForm.vue'
 import CheckSheet from './CheckSheet.vue'
@@ -48,6 +48,8 @@ const round = useRound(home, () => chosen.value)
 const open = computed(() => round.view.value)
 
 const beginning = ref(false)
+/** What the round that is begun is for, where that was said before. */
+const wanted = ref<Purpose>()
 const typingAt = ref<string>()
 const lookingAt = ref<string>()
 const at = (spot: string | undefined) => open.value?.spots.find((own) => own.spot_id === spot)
@@ -74,7 +76,7 @@ const doorWord = { as_left: 'doors as people leave them', open: 'doors open', sh
 const titles = computed(() =>
   rounds.value.map((own) => ({
     value: own.round.id,
-    title: `${when(own.round.begun)}, ${purposeWord[own.round.purpose ?? 'rooms']}, ${own.round.kind}, ${own.runs} ${own.made_up ? 'made-up ' : ''}run${own.runs === 1 ? '' : 's'}`,
+    title: `${when(own.round.begun)}, ${purposeWord[own.round.purpose ?? 'rooms']}, ${kindWord[own.round.kind]}, ${own.runs} ${own.made_up ? 'made-up ' : ''}run${own.runs === 1 ? '' : 's'}`,
   })),
 )
 
@@ -119,6 +121,18 @@ async function begunIn(id: string, setup: string) {
   await home.reload()
   show(id)
 }
+
+/** A drill leads here to begin a round for its purpose. */
+watch(
+  () => route.query.begin,
+  (purpose) => {
+    if (typeof purpose !== 'string') return
+    wanted.value = purpose as Purpose
+    beginning.value = true
+    void router.replace({ name: 'rounds', params: route.params })
+  },
+  { immediate: true },
+)
 
 /** `t` on the bench: a run for the chosen room, or for the first spot that still wants one. */
 watch(
@@ -203,7 +217,7 @@ function leave(event: KeyboardEvent) {
           variant="flat"
           color="primary"
           :disabled="!setup?.devices.length"
-          @click="beginning = true"
+          @click="((wanted = undefined), (beginning = true))"
         >
           Begin a round
         </v-btn>
@@ -403,7 +417,13 @@ function leave(event: KeyboardEvent) {
     </template>
 
     <v-dialog v-model="beginning" aria-label="Begin a round" max-width="760" scrollable>
-      <NewRoundForm v-if="setup" :setup="setup" @close="beginning = false" @begun="begun" />
+      <NewRoundForm
+        v-if="setup"
+        :setup="setup"
+        :for-purpose="wanted"
+        @close="beginning = false"
+        @begun="begun"
+      />
     </v-dialog>
     <v-dialog
       :model-value="!!typing"
