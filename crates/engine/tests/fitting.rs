@@ -161,6 +161,17 @@ fn the_kits_own_report_answers_what_it_says_something_to_and_nothing_else() {
         assert_eq!(of(&answers, key, name), Some(TickOutcome::NotSeen), "{key} {name}: {answers:?}");
     }
     assert!(answers.iter().any(|own| own.note == "It hangs on Pottery point, by radio."), "{answers:?}");
+    // A guest network that is not on the air keeps guests out; where no names are told, nothing is said of it.
+    let mut with_guests = home.clone();
+    with_guests.setups[2].devices[0].guest_network = "Kiln guests".into();
+    let guests = |names: &[&str]| {
+        let mut devices = all.clone();
+        devices[0].radios[0].networks = names.iter().map(ToString::to_string).collect();
+        let (answers, _) = reported(&sheet_of(&with_guests, "C"), &with_guests.setups[2], &devices);
+        answers.into_iter().find(|own| own.step == "guests apart").map(|own| own.outcome)
+    };
+    assert_eq!(guests(&["Kiln"]), Some(TickOutcome::NotSeen));
+    assert_eq!((guests(&["Kiln", "Kiln guests"]), guests(&[])), (None, None));
     // What is not in it, and what nobody noted, is said.
     let (answers, left) = told(&all[..1]);
     assert_eq!(left, ["Landing node is not in the report.", "Pottery point is not in the report."]);

@@ -2,7 +2,7 @@
 
 use busy_hen_home::{Device, ReportedDevice, Setup, TickOutcome};
 
-use super::sheet::{Sheet, SheetStep, StepKind};
+use super::sheet::{GUESTS_STEP, Sheet, SheetStep, StepKind};
 
 /// What a report answers of a step.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -26,7 +26,14 @@ pub fn reported(sheet: &Sheet, setup: &Setup, devices: &[ReportedDevice]) -> (Ve
         let outcome = if seen { TickOutcome::Seen } else { TickOutcome::NotSeen };
         Some(Reported { step: step.key.clone(), outcome, note })
     };
-    let answers = sheet.steps.iter().filter(|own| own.kind == StepKind::Look).filter_map(look).collect();
+    let mut answers: Vec<Reported> =
+        sheet.steps.iter().filter(|own| own.kind == StepKind::Look).filter_map(look).collect();
+    // That guests are kept apart only a guest sees; that they can't join at all the report tells.
+    if let Some(note) = report.no_guests()
+        && sheet.steps.iter().any(|own| own.key == GUESTS_STEP)
+    {
+        answers.push(Reported { step: GUESTS_STEP.to_owned(), outcome: TickOutcome::NotSeen, note });
+    }
     (answers, report.missing())
 }
 
@@ -74,6 +81,18 @@ impl Of<'_> {
         (!versions.is_empty()).then(|| (versions.iter().all(|other| *other == version), format!("It runs {version}.")))
     }
 
+    /// A device that serves no guest network though it is to; none where all do, or it tells no names.
+    fn no_guests(&self) -> Option<String> {
+        let mut guests = self.setup.devices.iter().filter(|own| !own.guest_network.is_empty());
+        let lacking = guests.find(|own| {
+            self.find(own).is_some_and(|reported| {
+                let mut names = reported.radios.iter().flat_map(|radio| &radio.networks).peekable();
+                names.peek().is_some() && names.all(|name| *name != own.guest_network)
+            })
+        })?;
+        Some(format!("{} serves no network “{}”: guests can not join it.", lacking.name, lacking.guest_network))
+    }
+
     /// What keeps the report from saying more.
     fn missing(&self) -> Vec<String> {
         let nameless = self.setup.devices.iter().filter(|own| own.hardware_address.is_none());
@@ -89,15 +108,6 @@ impl Of<'_> {
         list.extend(
             addressed.filter(|own| self.find(own).is_none()).map(|own| format!("{} is not in the report.", own.name)),
         );
-        let guests = |own: &&Device| !own.guest_network.is_empty();
-        for own in self.setup.devices.iter().filter(guests) {
-            let Some(reported) = self.find(own) else { continue };
-            let tells = reported.radios.iter().any(|radio| !radio.networks.is_empty());
-            let serves = reported.radios.iter().any(|radio| radio.networks.contains(&own.guest_network));
-            if tells && !serves {
-                list.push(format!("{} serves no network “{}”: guests can not join it.", own.name, own.guest_network));
-            }
-        }
         list
     }
 }

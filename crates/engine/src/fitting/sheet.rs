@@ -17,6 +17,9 @@ use crate::parts::{Parts, parts};
 /// The step with which the work ends: the family has its passwords.
 pub const LAST_STEP: &str = "passwords";
 
+/// The step at which a guest is looked for.
+pub(super) const GUESTS_STEP: &str = "guests apart";
+
 /// A part of the work.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, ToSchema)]
 #[serde(rename_all = "snake_case")]

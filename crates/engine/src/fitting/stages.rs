@@ -3,7 +3,7 @@
 use busy_hen_home::{Device, Enclosure, Firmware, FirmwareUpdates, Mode, Steering, Uplink, Via, Want};
 
 use super::places::LOCAL_CODES;
-use super::sheet::{Job, LAST_STEP, SheetStep, Stage, StepKind};
+use super::sheet::{GUESTS_STEP, Job, LAST_STEP, SheetStep, Stage, StepKind};
 use crate::catalogue::clients;
 use crate::cautions::of_place;
 use crate::counted::counted;
@@ -414,8 +414,7 @@ pub(super) fn look(job: &Job<'_>, steps: &mut Vec<SheetStep>) {
     if job.home.brief.wants.contains(&Want::GuestNetwork)
         || job.setup.devices.iter().any(|own| !own.guest_network.is_empty())
     {
-        steps
-            .push(SheetStep::new(stage, "guests apart", "A guest reaches the internet and nothing in the home").look());
+        steps.push(SheetStep::new(stage, GUESTS_STEP, "A guest reaches the internet and nothing in the home").look());
     }
 }
 

@@ -246,6 +246,10 @@ i {
   text-align: center;
 }
 
+em {
+  margin-left: 6px;
+}
+
 i.done {
   background: var(--leaf);
   border-color: var(--leaf);

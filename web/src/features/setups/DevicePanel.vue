@@ -103,8 +103,8 @@ function firmware(part: Partial<Firmware>) {
 const updates: { title: string; value: FirmwareUpdates['by'] | '' }[] = [
   { title: 'not looked at', value: '' },
   { title: 'by its button', value: 'button' },
-  { title: 'by file, each by itself', value: 'file' },
-  { title: 'by itself, at set hours', value: 'schedule' },
+  { title: 'by file', value: 'file' },
+  { title: 'by itself', value: 'schedule' },
 ]
 /** Hours in which commonly nobody notices. */
 const QUIET = { from: 3, to: 5 }
