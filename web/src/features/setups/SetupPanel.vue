@@ -486,9 +486,9 @@ async function goOn() {
 
 [role='tablist'] {
   display: flex;
-  gap: 16px;
+  flex-wrap: wrap;
+  gap: 0 16px;
   min-width: 0;
-  overflow: hidden;
 }
 
 .tabs button {
@@ -522,7 +522,7 @@ async function goOn() {
 @media (max-width: 1100px) {
   .tabs,
   [role='tablist'] {
-    gap: 2px 12px;
+    gap: 0 12px;
   }
 
   .tabs kbd {

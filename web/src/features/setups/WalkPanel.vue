@@ -25,6 +25,8 @@ const walk = useOfSetup<HandOverWalk>(
     }),
   () => band.value,
 )
+// One walk must not stand under the name of another.
+watch(band, () => (walk.value = undefined))
 // While it is open, the map shows the walk.
 watch(walk, (now) => (bench.walk = now))
 onBeforeUnmount(() => (bench.walk = undefined))
