@@ -47,7 +47,7 @@ const units = computed(() => home.view.value?.home.units ?? 'm')
           {{ farAway(walk.length_m, units) }} from room to room, {{ walk.changes.length }} hand-over{{
             walk.changes.length === 1 ? '' : 's'
           }}
-          predicted.
+          predicted. One way: a phone that comes from the other side may cling elsewhere.
         </p>
         <ul class="small">
           <li v-for="own in walk.told" :key="own">{{ own }}</li>
