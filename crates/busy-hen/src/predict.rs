@@ -79,6 +79,8 @@ enum BandChoice {
 enum Reach {
     /// To a far end beyond the line.
     Internet,
+    /// The same, carried by the second line.
+    SecondLine,
     /// To a machine wired to the router.
     Local,
 }
@@ -262,6 +264,7 @@ fn question(options: &Options) -> Result<Question, String> {
         },
         reach: match options.reach {
             Reach::Internet => TestKind::Internet,
+            Reach::SecondLine => TestKind::SecondLine,
             Reach::Local => TestKind::Local,
         },
         day: options.day.unwrap_or_else(|| local_day(jiff::Timestamp::now())),

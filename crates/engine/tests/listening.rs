@@ -1,8 +1,8 @@
 //! What a page heard during a drill, as marks.
 
 use busy_hen_engine::drills::listened;
-use busy_hen_home::raw::{Arrived, CameFrom, RawListening, RawStream, RoundTrip};
-use busy_hen_home::{DrillMark, Failure, Setup, Sight};
+use busy_hen_home::raw::{Arrived, CameFrom, KnockHeard, RawListening, RawStream, RoundTrip};
+use busy_hen_home::{DeviceId, DrillMark, Failure, Setup, Sight};
 use busy_hen_units::Millis;
 
 fn setup() -> Setup {
@@ -32,7 +32,7 @@ fn told(raw: &RawListening, failure: Failure, second_line: bool) -> Vec<(Sight, 
 }
 
 fn beyond(raw: RawStream) -> RawListening {
-    RawListening { within: None, beyond: Some(raw) }
+    RawListening { beyond: Some(raw), ..RawListening::default() }
 }
 
 #[test]
@@ -125,8 +125,47 @@ fn where_another_node_carries_on_what_was_pulled_is_not_back() {
     let setup = setup();
     let node = setup.devices.iter().find(|own| own.uplink.is_some()).unwrap();
     let failure = Failure::Power { device: node.id };
-    let raw = RawListening { within: Some(stream(&[(5000.0, 9000.0)], true)), beyond: None };
+    let raw = RawListening { within: Some(stream(&[(5000.0, 9000.0)], true)), ..RawListening::default() };
     let got = listened(&[], &raw, failure, &setup, false);
     let kinds: Vec<Sight> = got.iter().map(|own| own.seen).collect();
     assert_eq!(kinds, [Sight::LossNoticed, Sight::TookOver]);
+}
+
+#[test]
+fn knocks_tell_when_a_device_went_and_came_and_several_are_back_with_the_last() {
+    let [one, two] = ["one", "two"].map(DeviceId::named);
+    let knock = |(device_id, at_ms, answers)| KnockHeard { device_id, at_ms, answers };
+    let of = |knocks: &[(DeviceId, u32, bool)]| {
+        let knocks = knocks.iter().copied().map(knock).collect();
+        told(&RawListening { knocks, ..RawListening::default() }, Failure::AllNodes, false)
+    };
+    // The first answer at a device is how it stood: no mark.
+    assert_eq!(of(&[(one, 100, true)]), []);
+    let alone = [(one, 100, true), (one, 2000, false), (one, 9000, true)];
+    assert_eq!(of(&alone), [(Sight::LossNoticed, 2000), (Sight::FirstLife, 9000)], "it answers before it serves");
+    let both = [
+        (one, 100, true),
+        (two, 110, true),
+        (one, 2000, false),
+        (two, 2300, false),
+        (two, 8000, true),
+        (one, 9500, true),
+    ];
+    assert_eq!(of(&both), [(Sight::LossNoticed, 2000), (Sight::FirstLife, 8000), (Sight::AllBack, 9500)]);
+    assert_eq!(of(&both[..5]), [(Sight::LossNoticed, 2000), (Sight::FirstLife, 8000)]);
+}
+
+#[test]
+fn each_silence_of_a_drill_that_goes_on_for_hours_is_told_apart() {
+    let mut raw = stream(&[(5000.0, 20_000.0)], false);
+    let (trips, lost) = (raw.trips.clone(), raw.lost.clone());
+    for hour in 1..40 {
+        let later = Millis::new(f64::from(hour) * 3.6e6);
+        raw.trips.extend(trips.iter().map(|own| RoundTrip { at_ms: own.at_ms + later, ..*own }));
+        raw.lost.extend(lost.iter().map(|own| *own + later));
+    }
+    raw.until_ms = Millis::new(40.0 * 3.6e6);
+    let got = told(&beyond(raw), Failure::Line, false);
+    assert_eq!(got.iter().filter(|(seen, _)| *seen == Sight::SessionBroke).count(), 40);
+    assert_eq!(got.first(), Some(&(Sight::LossNoticed, 5000)));
 }

@@ -118,7 +118,7 @@ impl HomeFile {
             record.tested.get_or_insert_with(|| AsTested {
                 kept_at: now,
                 law: None,
-                home: Home { setups, ..self.home.clone() },
+                home: Home { setups, passwords: Vec::new(), ..self.home.clone() },
                 forecasts: Vec::new(),
             });
         }

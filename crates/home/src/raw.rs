@@ -6,7 +6,7 @@ use busy_hen_units::{MbitPerSec, Millis};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::id::SpotId;
+use crate::id::{DeviceId, SpotId};
 
 /// One test from a device to one place: idle first, then download, then upload. Times are of the device's steady clock, ms since the
 /// test began.
@@ -136,7 +136,8 @@ pub struct Passed {
     pub at_ms: Millis,
 }
 
-/// What a page heard during a drill, ms since the drill began: a call, and a download that runs on, to the bench and beyond the line.
+/// What was heard during a drill, ms since the drill began: a call, and a download that runs on, to the bench and beyond the line, as the
+/// page held them; and what became of the bench's knocks at devices.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct RawListening {
@@ -144,6 +145,21 @@ pub struct RawListening {
     pub within: Option<RawStream>,
     /// To the far end; none where none is known.
     pub beyond: Option<RawStream>,
+    /// Knocks whose answer was another than the one before, and the first at each device.
+    #[serde(default)]
+    pub knocks: Vec<KnockHeard>,
+}
+
+/// What became of a knock at a device.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct KnockHeard {
+    /// The device.
+    pub device_id: DeviceId,
+    /// When, ms.
+    pub at_ms: u32,
+    /// Whether it took the connection.
+    pub answers: bool,
 }
 
 /// A call and a download to one place.

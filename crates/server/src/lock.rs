@@ -1,7 +1,6 @@
 //! The lock of a bench that other machines reach: without its pass phrase nothing is read or changed. Phones get in by their tokens,
 //! to what is theirs.
 
-use std::collections::HashMap;
 use std::net::IpAddr;
 use std::sync::{Mutex, PoisonError};
 use std::time::{Duration, Instant};
@@ -17,7 +16,7 @@ use argon2::{Argon2, PasswordHasher, PasswordVerifier};
 use crate::AppState;
 use crate::error::ApiError;
 use crate::interfaces::interfaces;
-use crate::tokens::{digest, fresh};
+use crate::tokens::{Granted, fresh};
 
 /// Name of the cookie that a page is let in by.
 const COOKIE: &str = "busy-hen-session";
@@ -35,7 +34,7 @@ const WAIT_MOST: Duration = Duration::from_secs(300);
 pub struct Lock {
     /// Whether its cookie goes over encrypted links alone.
     pub secure: bool,
-    pages: Mutex<HashMap<String, Instant>>,
+    pages: Granted,
     tries: Mutex<Tries>,
     /// The token of the program's own stand-ins.
     own: String,
@@ -49,7 +48,7 @@ struct Tries {
 
 impl Default for Lock {
     fn default() -> Self {
-        Self { secure: false, pages: Mutex::default(), tries: Mutex::default(), own: fresh() }
+        Self { secure: false, pages: Granted::new(STAYS, PAGES_MOST), tries: Mutex::default(), own: fresh() }
     }
 }
 
@@ -62,27 +61,22 @@ impl Lock {
 
     /// Lets a page in: its cookie.
     pub fn enter(&self) -> Cookie<'static> {
-        let token = fresh();
-        let mut pages = self.pages.lock().unwrap_or_else(PoisonError::into_inner);
-        pages.retain(|_, since| since.elapsed() < STAYS);
-        if pages.len() >= PAGES_MOST
-            && let Some(oldest) = pages.iter().min_by_key(|(_, since)| **since).map(|(page, _)| page.clone())
-        {
-            pages.remove(&oldest);
-        }
-        pages.insert(digest(&token), Instant::now());
-        Cookie::build(COOKIE, token).path("/").http_only(true).same_site(SameSite::Strict).secure(self.secure).finish()
+        Cookie::build(COOKIE, self.pages.grant())
+            .path("/")
+            .http_only(true)
+            .same_site(SameSite::Strict)
+            .secure(self.secure)
+            .finish()
     }
 
     /// Puts out whoever holds this cookie.
     pub fn leave(&self, token: &str) {
-        self.pages.lock().unwrap_or_else(PoisonError::into_inner).remove(&digest(token));
+        self.pages.take(token);
     }
 
     /// Whether whoever holds this cookie is in.
     fn is_in(&self, token: &str) -> bool {
-        let pages = self.pages.lock().unwrap_or_else(PoisonError::into_inner);
-        token == self.own || pages.get(&digest(token)).is_some_and(|since| since.elapsed() < STAYS)
+        token == self.own || self.pages.holds(token)
     }
 
     /// Begins a try: counted as wrong until it is known to be right, so that tries at once don't go uncounted.

@@ -2,6 +2,7 @@
 
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
+use std::time::Duration;
 
 use busy_hen_engine::kept::Bounded;
 use busy_hen_engine::kit_record::Deed;
@@ -26,11 +27,15 @@ use crate::jobs::Jobs;
 use crate::lock::Lock;
 use crate::origin::Names;
 use crate::routes::phones::FarEnd;
-use crate::tokens::{Listeners, Paired};
+use crate::tokens::{Granted, Paired};
 use crate::walks::{Walker, Walks};
 
 /// Runs of all homes together that are kept in memory.
 const RUNS_KEPT: usize = 200_000;
+/// How long a page may listen with the token that it was given: longer than any drill in one go.
+const LISTENS: Duration = Duration::from_secs(4 * 3600);
+/// Pages that may listen at most.
+const LISTENERS_MOST: usize = 50;
 /// What a home counts for besides its runs.
 const HOME_WEIGHT: usize = 200;
 
@@ -57,7 +62,7 @@ pub struct AppState {
     /// Made-up homes to look around in; none where none ship.
     pub examples: Option<Box<dyn Examples>>,
     /// Pages that listen during a drill.
-    pub listeners: Arc<Listeners>,
+    pub listeners: Arc<Granted>,
     /// The far side of local tests.
     pub far_side: Arc<FarSide>,
     readings: Bounded<(HomeId, i64), Arc<Readings>>,
@@ -86,7 +91,7 @@ impl AppState {
     /// State over this storage, with a walker when one ships with the program.
     #[must_use]
     pub fn new(store: Store, walker: Option<Box<dyn Walker>>, names: Names) -> Self {
-        let listeners = Arc::new(Listeners::default());
+        let listeners = Arc::new(Granted::new(LISTENS, LISTENERS_MOST));
         let tokens = Paired { store: store.clone(), listeners: Arc::clone(&listeners) };
         Self {
             lock: Lock::default(),

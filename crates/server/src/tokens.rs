@@ -29,34 +29,45 @@ pub(crate) fn hex(bytes: &[u8]) -> String {
     bytes.iter().map(|byte| format!("{byte:02x}")).collect()
 }
 
-/// How long a page may listen with the token that it was given: longer than any drill in one go.
-const LISTENS: Duration = Duration::from_secs(4 * 3600);
-/// Pages that may listen at most; then the oldest may not.
-const PAGES_MOST: usize = 50;
+/// Tokens that are good for a while, so many at most; they are forgotten when the program ends.
+#[derive(Debug)]
+pub struct Granted {
+    lasts: Duration,
+    most: usize,
+    since: Mutex<HashMap<String, Instant>>,
+}
 
-/// Pages of the bench that listen during a drill. They are forgotten when the program ends; a page then asks anew.
-#[derive(Debug, Default)]
-pub struct Listeners(Mutex<HashMap<String, Instant>>);
-
-impl Listeners {
-    /// A token for one more.
+impl Granted {
+    /// None yet.
     #[must_use]
+    pub fn new(lasts: Duration, most: usize) -> Self {
+        Self { lasts, most, since: Mutex::default() }
+    }
+
+    /// One more; where there are too many the oldest goes.
     pub fn grant(&self) -> String {
         let token = fresh();
-        let mut pages = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        pages.retain(|_, since| since.elapsed() < LISTENS);
-        if pages.len() >= PAGES_MOST
-            && let Some(oldest) = pages.iter().min_by_key(|(_, since)| **since).map(|(page, _)| page.clone())
+        let mut since = self.since.lock().unwrap_or_else(PoisonError::into_inner);
+        since.retain(|_, since| since.elapsed() < self.lasts);
+        if since.len() >= self.most
+            && let Some(oldest) = since.iter().min_by_key(|(_, since)| **since).map(|(own, _)| own.clone())
         {
-            pages.remove(&oldest);
+            since.remove(&oldest);
         }
-        pages.insert(digest(&token), Instant::now());
+        since.insert(digest(&token), Instant::now());
         token
     }
 
-    fn may(&self, token: &str) -> bool {
-        let pages = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        pages.get(&digest(token)).is_some_and(|since| since.elapsed() < LISTENS)
+    /// Whether a token is good.
+    #[must_use]
+    pub fn holds(&self, token: &str) -> bool {
+        let since = self.since.lock().unwrap_or_else(PoisonError::into_inner);
+        since.get(&digest(token)).is_some_and(|since| since.elapsed() < self.lasts)
+    }
+
+    /// Takes a token back.
+    pub fn take(&self, token: &str) {
+        self.since.lock().unwrap_or_else(PoisonError::into_inner).remove(&digest(token));
     }
 }
 
@@ -65,13 +76,13 @@ pub struct Paired {
     /// Where pairings are stored.
     pub store: Store,
     /// Pages that listen.
-    pub listeners: Arc<Listeners>,
+    pub listeners: Arc<Granted>,
 }
 
 impl Tokens for Paired {
     fn may_test<'a>(&'a self, token: &'a str) -> Pin<Box<dyn Future<Output = bool> + Send + 'a>> {
         Box::pin(async move {
-            if self.listeners.may(token) {
+            if self.listeners.holds(token) {
                 return true;
             }
             let paired = self.store.paired(&digest(token)).await;

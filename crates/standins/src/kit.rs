@@ -189,7 +189,7 @@ impl Kit {
         if !(self.was_off(device.id) && self.fails(Fault::ChannelMoved, device)) {
             return radio.channel;
         }
-        // Of the channels that any region allows: the next of its band.
+        // Another of its band, as kit that chooses for itself would.
         match (radio.band, radio.channel) {
             (Band::Ghz2_4, 1) => 6,
             (Band::Ghz2_4, 6) => 11,
@@ -273,19 +273,17 @@ impl Kit {
                     let here = phone.iter().filter_map(|own| Some((own, own.met?)));
                     let here = here.filter(|(_, met)| met.serving == device.id && met.band == radio.band);
                     let stations: Vec<Value> = here.map(|(own, met)| station(own.address, &met)).collect();
-                    let bss = |stations: Vec<Value>| -> Vec<Value> {
-                        let networks = self.networks(device).into_iter().enumerate();
-                        let of = |(index, name): (usize, String)| {
-                            let joined = if index == 0 { stations.clone() } else { Vec::new() };
-                            json!({ "BSSID": address_of(device), "SSID": name, "Enabled": true, "STAList": joined })
-                        };
-                        networks.map(of).collect()
+                    // A phone is on the home's own network, which leads.
+                    let network = |(index, name): (usize, String)| {
+                        let joined = if index == 0 { &stations[..] } else { &[] };
+                        json!({ "BSSID": address_of(device), "SSID": name, "Enabled": true, "STAList": joined })
                     };
+                    let networks: Vec<Value> = self.networks(device).into_iter().enumerate().map(network).collect();
                     json!({
                         "ID": address_of(device), "Enabled": true,
                         "CurrentOperatingClasses":
                             classes(radio.band, radio.width_mhz.get(), self.channel(device, radio)),
-                        "BSSList": bss(stations),
+                        "BSSList": networks,
                     })
                 })
                 .collect();

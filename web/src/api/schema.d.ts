@@ -3783,6 +3783,18 @@ export interface components {
             /** @description The table: CSV (RFC 4180) with the columns of the schema. */
             csv: string;
         };
+        /** @description What became of a knock at a device. */
+        KnockHeard: {
+            /** @description Whether it took the connection. */
+            answers: boolean;
+            /**
+             * Format: int32
+             * @description When, ms.
+             */
+            at_ms: number;
+            /** @description The device. */
+            device_id: components["schemas"]["DeviceId"];
+        };
         /** @description Knocks at one address over a few minutes. */
         Knocks: {
             /**
@@ -5100,9 +5112,14 @@ export interface components {
             /** @description Index of the first part after the seek, which throws away what was fetched ahead; none when there was no seek. */
             sought?: number | null;
         };
-        /** @description What a page heard during a drill, ms since the drill began: a call, and a download that runs on, to the bench and beyond the line. */
+        /**
+         * @description What was heard during a drill, ms since the drill began: a call, and a download that runs on, to the bench and beyond the line, as the
+         *     page held them; and what became of the bench's knocks at devices.
+         */
         RawListening: {
             beyond?: components["schemas"]["RawStream"] | null;
+            /** @description Knocks whose answer was another than the one before, and the first at each device. */
+            knocks?: components["schemas"]["KnockHeard"][];
             within?: components["schemas"]["RawStream"] | null;
         };
         /** @description A call and a download to one place. */

@@ -1,7 +1,9 @@
-//! What a page heard during a drill as marks: when the loss was noticed, when all went on, what broke.
+//! What was heard during a drill as marks: when the loss was noticed, when all went on, what broke.
 
-use busy_hen_home::raw::{RawListening, RawStream};
-use busy_hen_home::{DrillMark, Failure, Setup, Sight};
+use std::collections::{BTreeMap, BTreeSet};
+
+use busy_hen_home::raw::{CameFrom, KnockHeard, RawListening, RawStream};
+use busy_hen_home::{DeviceId, DrillMark, Failure, Setup, Sight};
 
 use crate::measuring::same_line;
 
@@ -20,18 +22,60 @@ const SAME: u32 = 500;
 /// A silence: from when nothing was answered, and when it was again; none while it lasts.
 type Silence = (f64, Option<f64>);
 
+/// A stream with its silences.
+struct Heard<'a> {
+    raw: &'a RawStream,
+    silences: Vec<Silence>,
+}
+
+impl<'a> Heard<'a> {
+    fn new(raw: &'a RawStream) -> Self {
+        Self { silences: silences(raw), raw }
+    }
+
+    fn until(&self) -> f64 {
+        self.raw.until_ms.get()
+    }
+
+    /// When a call or a download broke: given up by the page, or silent for so long that people do.
+    fn broke(&self) -> Vec<f64> {
+        let given_up = self.raw.broken.iter().chain(&self.raw.broken_downloads).map(|at| at.get());
+        let too_long = self
+            .silences
+            .iter()
+            .filter_map(|(from, end)| (end.unwrap_or(self.until()) - from > HANGS_UP).then_some(from + HANGS_UP));
+        given_up.chain(too_long).chain(self.stalled()).collect()
+    }
+
+    /// Downloads that stood still for as long, where the call was silent too: else it was the page that slept.
+    fn stalled(&self) -> impl Iterator<Item = f64> {
+        let arrived = || self.raw.arrived.iter().map(|own| own.at_ms.get());
+        arrived().zip(arrived().skip(1).chain([self.until()])).filter_map(|(last, next)| {
+            let given_up = last + HANGS_UP;
+            let felt = self.silences.iter().any(|(from, end)| *from < given_up && end.is_none_or(|end| end > last));
+            (next > given_up && felt).then_some(given_up)
+        })
+    }
+}
+
 /// Silences of a stream, in the order of time. What was never asked is no silence: a page that sleeps hears nothing.
+///
+/// # Complexity
+/// O(exchanges log exchanges)
 fn silences(raw: &RawStream) -> Vec<Silence> {
-    let late = raw.trips.iter().filter(|own| own.took_ms.get() > NOTICED);
-    let late = late.map(|own| (own.at_ms.get(), Some(own.at_ms.get() + own.took_ms.get())));
-    // What is lost ends when something sent after it was answered.
+    let mut trips: Vec<(f64, f64)> =
+        raw.trips.iter().map(|own| (own.at_ms.get(), own.at_ms.get() + own.took_ms.get())).collect();
+    trips.sort_by(|a, b| a.0.total_cmp(&b.0));
+    let late = trips.iter().filter(|(sent, answered)| answered - sent > NOTICED).map(|(sent, end)| (*sent, Some(*end)));
+    // What is lost ends when something sent after it was answered: the earliest answer to anything from there on.
+    let mut earliest: Vec<f64> = trips.iter().map(|(_, answered)| *answered).collect();
+    for index in (1..earliest.len()).rev() {
+        earliest[index - 1] = earliest[index - 1].min(earliest[index]);
+    }
     let lost = raw.lost.iter().filter_map(|at| {
         let at = at.get();
-        let answered = |own: &&busy_hen_home::raw::RoundTrip| own.at_ms.get() >= at;
-        let ends = raw.trips.iter().filter(answered).map(|own| own.at_ms.get() + own.took_ms.get());
-        let ends = ends.reduce(f64::min);
-        let long = ends.unwrap_or(raw.until_ms.get()) - at > NOTICED;
-        long.then_some((at, ends))
+        let ends = earliest.get(trips.partition_point(|(sent, _)| *sent < at)).copied();
+        (ends.unwrap_or(raw.until_ms.get()) - at > NOTICED).then_some((at, ends))
     });
     let mut all: Vec<Silence> = late.chain(lost).collect();
     all.sort_by(|a, b| a.0.total_cmp(&b.0));
@@ -48,16 +92,30 @@ fn silences(raw: &RawStream) -> Vec<Silence> {
     list
 }
 
-/// Downloads that stood still for so long that people give them up, where the call was silent too: else it was the page that slept.
-fn stalled(raw: &RawStream) -> impl Iterator<Item = f64> {
-    let silent = silences(raw);
-    let until = raw.arrived.iter().skip(1).map(|own| own.at_ms.get()).chain([raw.until_ms.get()]);
-    raw.arrived.iter().zip(until).filter_map(move |(last, next)| {
-        let last = last.at_ms.get();
-        let given_up = last + HANGS_UP;
-        let felt = silent.iter().any(|(from, end)| *from < given_up && end.is_none_or(|end| end > last));
-        (next > given_up && felt).then_some(given_up)
-    })
+fn mark(seen: Sight, at: f64) -> DrillMark {
+    DrillMark { seen, after_ms: at.max(0.0).round() as u32, by_probe: true }
+}
+
+/// The marks that knocks make. One device alone answers before it serves; several are back when the last of them answers.
+fn knocked(knocks: &[KnockHeard]) -> Vec<DrillMark> {
+    let devices: BTreeSet<DeviceId> = knocks.iter().map(|own| own.device_id).collect();
+    let mut answers: BTreeMap<DeviceId, bool> = BTreeMap::new();
+    let mut list = Vec::new();
+    for own in knocks {
+        let changed = answers.insert(own.device_id, own.answers).is_some_and(|before| before != own.answers);
+        let at = f64::from(own.at_ms);
+        match (changed, own.answers) {
+            (false, _) => {}
+            (true, false) => list.push(mark(Sight::LossNoticed, at)),
+            (true, true) => {
+                list.push(mark(Sight::FirstLife, at));
+                if devices.len() > 1 && answers.len() == devices.len() && answers.values().all(|answers| *answers) {
+                    list.push(mark(Sight::AllBack, at));
+                }
+            }
+        }
+    }
+    list
 }
 
 /// Whether something else carries on while this is out: another node, the radio, a second line.
@@ -70,13 +128,12 @@ fn carries_on(failure: Failure, setup: &Setup, second_line: bool) -> bool {
     }
 }
 
-/// The marks that what was heard makes, in the order of time.
+/// The marks that what was heard makes.
 fn heard(raw: &RawListening, failure: Failure, carries_on: bool) -> Vec<DrillMark> {
-    let mark = |seen, at: f64| DrillMark { seen, after_ms: at.max(0.0).round() as u32, by_probe: true };
-    let streams = || raw.within.iter().chain(&raw.beyond);
-    let mut list = Vec::new();
+    let streams: Vec<Heard<'_>> = raw.within.iter().chain(&raw.beyond).map(Heard::new).collect();
+    let mut list = knocked(&raw.knocks);
     let first = |which: fn(&Silence) -> Option<f64>| {
-        streams().filter_map(|own| silences(own).first().and_then(which)).reduce(f64::min)
+        streams.iter().filter_map(|own| own.silences.first().and_then(which)).reduce(f64::min)
     };
     list.extend(first(|own| Some(own.0)).map(|at| mark(Sight::LossNoticed, at)));
     let back = first(|own| own.1);
@@ -86,41 +143,31 @@ fn heard(raw: &RawListening, failure: Failure, carries_on: bool) -> Vec<DrillMar
         (true, _) => list.extend(back.map(|at| mark(Sight::TookOver, at))),
         (false, _) => {
             list.extend(back.map(|at| mark(Sight::FirstLife, at)));
-            let ends: Option<Vec<f64>> = streams()
-                .filter_map(|own| Some((own, *silences(own).last()?)))
-                .map(|(own, (_, end))| end.filter(|end| own.until_ms.get() - end >= STAYS))
+            let ends: Option<Vec<f64>> = streams
+                .iter()
+                .filter_map(|own| Some((own, own.silences.last()?)))
+                .map(|(own, (_, end))| end.filter(|end| own.until() - end >= STAYS))
                 .collect();
             let last = ends.and_then(|ends| ends.into_iter().reduce(f64::max));
             list.extend(last.map(|at| mark(Sight::AllBack, at)));
         }
     }
-    if let Some(beyond) = &raw.beyond {
-        let mut at_home = None;
-        for own in &beyond.ways {
-            let first = *at_home.get_or_insert(own.address);
-            let Some(same) = same_line(first, own.address) else { continue };
-            let went = list.iter().any(|mark| mark.seen == Sight::TookOver);
-            match (same, went) {
-                (false, false) => list.push(mark(Sight::TookOver, f64::from(own.at_ms))),
-                (true, true) => {
-                    list.retain(|mark| mark.seen != Sight::FirstChoice);
-                    list.push(mark(Sight::FirstChoice, f64::from(own.at_ms)));
-                    break;
-                }
-                _ => {}
-            }
-        }
-    }
-    for own in streams() {
-        let given_up = own.broken.iter().chain(&own.broken_downloads).map(|at| at.get());
-        let too_long = silences(own).into_iter().filter_map(|(from, until)| {
-            let lasts = until.unwrap_or(own.until_ms.get()) - from;
-            (lasts > HANGS_UP).then_some(from + HANGS_UP)
-        });
-        list.extend(given_up.chain(too_long).chain(stalled(own)).map(|at| mark(Sight::SessionBroke, at)));
-    }
-    list.sort_by_key(|own| own.after_ms);
+    list.extend(raw.beyond.iter().flat_map(|own| by_other_line(&own.ways)));
+    list.extend(streams.iter().flat_map(Heard::broke).map(|at| mark(Sight::SessionBroke, at)));
     list
+}
+
+/// When the page came by another line than at first, and when by the first again.
+fn by_other_line(ways: &[CameFrom]) -> Vec<DrillMark> {
+    let Some(first) = ways.first() else { return Vec::new() };
+    let at = |own: &CameFrom| f64::from(own.at_ms);
+    let same = |own: &CameFrom, wanted: bool| same_line(first.address, own.address) == Some(wanted);
+    let Some(went) = ways.iter().position(|own| same(own, false)) else { return Vec::new() };
+    let back = ways[went..].iter().find(|own| same(own, true));
+    [mark(Sight::TookOver, at(&ways[went]))]
+        .into_iter()
+        .chain(back.map(|own| mark(Sight::FirstChoice, at(own))))
+        .collect()
 }
 
 /// The marks of a drill together with what was heard. What somebody pressed stays; of what the bench saw by itself the first sighting

@@ -28,7 +28,8 @@ pub fn forecasts(home: &Home, round: &Round, day: Date, kept: &Kept) -> HashMap<
 #[must_use]
 pub fn as_tested(home: &Home, round: &Round, (now, day): (Timestamp, Date), kept: &Kept) -> Option<AsTested> {
     let setup = home.setup(round.setup_id)?.clone();
-    let home = Home { setups: vec![setup], ..home.clone() };
+    // A kept password has no business in a reading, where it would outlive being thrown away.
+    let home = Home { setups: vec![setup], passwords: Vec::new(), ..home.clone() };
     let found = forecasts(&home, round, day, kept);
     let forecasts = round.spots.iter().filter_map(|spot| Some(told(*spot, found.get(spot)?))).collect();
     Some(AsTested { kept_at: now, law: Some(LAW.to_owned()), home, forecasts })

@@ -97,8 +97,8 @@ struct Place<'a> {
 }
 
 /// What was met at a place.
-struct Met {
-    place: usize,
+struct Met<'a> {
+    place: &'a Place<'a>,
     serving: Option<Brings>,
     best: Option<Brings>,
     how: WalkHow,
@@ -116,16 +116,16 @@ impl Model<'_> {
         let mut nodes: Vec<usize> = accesses.iter().filter(|own| own.port.is_none()).map(|own| own.node).collect();
         nodes.sort_unstable();
         nodes.dedup();
-        let places = self.way();
+        let (places, length_m) = self.way();
         if nodes.len() < 2 || places.len() < 2 {
             return HandOverWalk::default();
         }
-        let mut met: Vec<Met> = Vec::new();
+        let mut met: Vec<Met<'_>> = Vec::new();
         let mut changes = Vec::new();
         let (mut sent_to_worse, mut since) = (false, RESTS);
-        for (index, place) in places.iter().enumerate() {
+        for place in &places {
             let brings = self.brings(place);
-            let before = met.last().and_then(|own: &Met| own.serving).map(|own| own.node);
+            let before = met.last().and_then(|own: &Met<'_>| own.serving).map(|own| own.node);
             let best = brings.iter().copied().max_by(|a, b| a.down.total_cmp(&b.down));
             let own = before.and_then(|node| brings.iter().copied().find(|own| own.node == node));
             since += 1;
@@ -145,14 +145,13 @@ impl Model<'_> {
                 (true, false) => WalkHow::TooSticky,
                 (true, true) => WalkHow::TooEager,
             };
-            met.push(Met { place: index, serving, best, how });
+            met.push(Met { place, serving, best, how });
         }
-        let length_m = Metres::new(STEP * (places.len() - 1) as f64);
-        HandOverWalk { length_m, stretches: self.stretches(&places, &met), changes, told: self.spoken(&places, &met) }
+        HandOverWalk { length_m, stretches: self.stretches(&met), changes, told: self.spoken(&met) }
     }
 
-    /// Places half a metre apart on a short way through the spots of all rooms.
-    fn way(&self) -> Vec<Place<'_>> {
+    /// Places half a metre apart on a short way through the spots of all rooms, and how long that is.
+    fn way(&self) -> (Vec<Place<'_>>, Metres) {
         let (home, plan) = (self.home, self.plan);
         let indoors = |spot: &&busy_hen_home::Spot| plan.room(spot.room_id).is_some_and(|room| !room.outdoors);
         let spots: Vec<_> = home.house.spots.iter().filter(indoors).map(|spot| spot.id).collect();
@@ -163,10 +162,11 @@ impl Model<'_> {
             Some(Position { level_id: plan.levels[level].id, x_m, y_m, height_m: Metres::default() })
         };
         let stops: Vec<Position> = order.into_iter().filter_map(position).collect();
-        let Some(ways) = Ways::new(plan) else { return Vec::new() };
+        let Some(ways) = Ways::new(plan) else { return (Vec::new(), Metres::default()) };
         let asked = Asked { on_foot: true, ..Asked::default() };
-        let mut list: Vec<Place<'_>> = Vec::new();
+        let (mut list, mut length): (Vec<Place<'_>>, Metres) = Default::default();
         for route in stops.windows(2).filter_map(|pair| ways.route(&pair[0], &pair[1], asked)) {
+            length += route.way_m;
             for stretch in route.stretches {
                 let Some(level) = plan.level_index(stretch.level_id) else { continue };
                 for (x, y) in even(&stretch.points) {
@@ -175,7 +175,7 @@ impl Model<'_> {
                 }
             }
         }
-        list
+        (list, length)
     }
 
     /// What each device brings at a place.
@@ -227,10 +227,10 @@ impl Model<'_> {
     }
 
     /// Steps that are alike, as lines.
-    fn stretches(&self, places: &[Place<'_>], met: &[Met]) -> Vec<WalkStretch> {
+    fn stretches(&self, met: &[Met<'_>]) -> Vec<WalkStretch> {
         let mut list: Vec<WalkStretch> = Vec::new();
         for own in met {
-            let place = &places[own.place];
+            let place = own.place;
             let device_id = own.serving.map(|own| self.network().nodes[own.node].id);
             let at = Corner { x_m: Metres::new(place.at.x), y_m: Metres::new(place.at.y) };
             let last = list.last_mut().filter(|last| last.level_id == place.level_id);
@@ -248,27 +248,27 @@ impl Model<'_> {
     }
 
     /// What is worth saying of a walk, the longest stretch first.
-    fn spoken(&self, places: &[Place<'_>], met: &[Met]) -> Vec<String> {
-        let mut list: Vec<&[Met]> = [WalkHow::TooSticky, WalkHow::TooEager]
+    fn spoken(&self, met: &[Met<'_>]) -> Vec<String> {
+        let mut list: Vec<&[Met<'_>]> = [WalkHow::TooSticky, WalkHow::TooEager]
             .into_iter()
             .flat_map(|how| regions(met, how))
             .filter(|own| own.len() as f64 * STEP >= SPOKEN_OF)
             .collect();
         list.sort_by_key(|own| std::cmp::Reverse(own.len()));
-        let told: Vec<String> = list.into_iter().take(TOLD).filter_map(|own| self.told_of(places, own)).collect();
+        let told: Vec<String> = list.into_iter().take(TOLD).filter_map(|own| self.told_of(own)).collect();
         if told.is_empty() { vec!["Neither too sticky nor too eager anywhere on the way.".to_owned()] } else { told }
     }
 
-    fn told_of(&self, places: &[Place<'_>], stretch: &[Met]) -> Option<String> {
+    fn told_of(&self, stretch: &[Met<'_>]) -> Option<String> {
         let name = |own: Brings| self.network().nodes[own.node].name.as_str();
         let how = stretch[0].how;
-        let lost = |own: &&Met| own.best.zip(own.serving).map_or(0.0, |(best, own)| best.down / own.down.max(0.1));
+        let lost = |own: &&Met<'_>| own.best.zip(own.serving).map_or(0.0, |(best, own)| best.down / own.down.max(0.1));
         let ailing = stretch.iter().filter(|own| own.how == how);
         let worst = ailing.max_by(|a, b| lost(a).total_cmp(&lost(b)))?;
         let (own, best) = (worst.serving?, worst.best?);
-        let mut rooms: Vec<&str> = stretch.iter().map(|own| places[own.place].room.name.as_str()).collect();
+        let mut rooms: Vec<&str> = stretch.iter().map(|own| own.place.room.name.as_str()).collect();
         rooms.dedup();
-        let changes = |two: &&[Met]| two[0].serving.map(|own| own.node) != two[1].serving.map(|own| own.node);
+        let changes = |two: &&[Met<'_>]| two[0].serving.map(|own| own.node) != two[1].serving.map(|own| own.node);
         let (word, does) = match how {
             WalkHow::TooEager => {
                 let times = stretch.windows(2).filter(changes).count() + 1;
@@ -291,7 +291,7 @@ impl Model<'_> {
 }
 
 /// Stretches on which the hand-over is so, those that lie close by as one: a phone that is sent to and fro is meant once.
-fn regions(met: &[Met], how: WalkHow) -> impl Iterator<Item = &[Met]> {
+fn regions<'a, 'b>(met: &'b [Met<'a>], how: WalkHow) -> impl Iterator<Item = &'b [Met<'a>]> {
     let mut list: Vec<(usize, usize)> = Vec::new();
     for (index, _) in met.iter().enumerate().filter(|(_, own)| own.how == how) {
         match list.last_mut().filter(|(_, to)| index - *to <= CLOSE_BY) {

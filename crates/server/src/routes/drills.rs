@@ -8,6 +8,7 @@ use actix_web::http::header::{CacheControl, CacheDirective};
 use actix_web::web::{Data, Path};
 use actix_web::{HttpRequest, HttpResponse, delete, post};
 use busy_hen_engine::drills::{Drilled, drilled, listened, outages};
+use busy_hen_engine::watch::Watch;
 use busy_hen_home::raw::RawListening;
 use busy_hen_home::{Drill, DrillId, DrillMark, Failure, Faults, HomeId, SetupId, TestKind};
 use busy_hen_probe::knock;
@@ -117,8 +118,9 @@ pub async fn drill_marks(
     let ListenedAsk { failure, marks, heard } = asked.into_inner();
     let home = state.store.home(home).await?.home;
     let setup = home.setup(setup).ok_or(ApiError::NotFound("setup"))?;
-    let second_line = home.brief.plan_of(TestKind::SecondLine, state.today()).is_some();
-    Ok(HttpResponse::Ok().json(listened(&marks, &heard, failure, setup, second_line)))
+    let (setup, second_line) = (setup.clone(), home.brief.plan_of(TestKind::SecondLine, state.today()).is_some());
+    let told = move |_: &Watch| Ok(listened(&marks, &heard, failure, &setup, second_line));
+    Ok(HttpResponse::Ok().json(state.places.compute(told).await?))
 }
 
 /// Longest that a device may take to answer a probe.

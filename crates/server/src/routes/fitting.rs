@@ -51,6 +51,12 @@ pub struct TickAsk {
     pub at: Option<Timestamp>,
 }
 
+impl SheetView {
+    fn new(sheet: Sheet, ticks: Vec<Tick>) -> Self {
+        Self { report: report(&sheet, &ticks), sheet, ticks }
+    }
+}
+
 /// The sheet as it follows from the home, and the ticks there are.
 async fn sheet_of(state: &Data<AppState>, (home, setup): (HomeId, SetupId)) -> Result<(Sheet, Vec<Tick>), ApiError> {
     let told = move |about: &About<'_>| {
@@ -59,18 +65,13 @@ async fn sheet_of(state: &Data<AppState>, (home, setup): (HomeId, SetupId)) -> R
     Known::of(state, home).await?.work(told).await
 }
 
-fn told(sheet: Sheet, ticks: Vec<Tick>) -> HttpResponse {
-    let report = report(&sheet, &ticks);
-    HttpResponse::Ok().json(SheetView { sheet, ticks, report })
-}
-
 /// The run sheet of a setup: its steps in the order of the work, tools, labels, and what was done of it.
 #[utoipa::path(tag = "fitting", params(("home" = HomeId, Path), ("setup" = SetupId, Path)),
     responses((status = OK, description = "The run sheet.", body = SheetView), Computing))]
 #[get("/api/homes/{home}/setups/{setup}/sheet")]
 pub async fn run_sheet(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> Result<HttpResponse, ApiError> {
     let (sheet, ticks) = sheet_of(&state, *ids).await?;
-    Ok(told(sheet, ticks))
+    Ok(HttpResponse::Ok().json(SheetView::new(sheet, ticks)))
 }
 
 /// Says what became of a step, or takes that back; each step by itself, so that two people can tick at once.
@@ -100,7 +101,7 @@ pub async fn put_tick(
         }
     }
     let ticks = state.readings(home_id).await?.ticks_of(setup_id);
-    Ok(told(sheet, ticks))
+    Ok(HttpResponse::Ok().json(SheetView::new(sheet, ticks)))
 }
 
 /// Where the kit reports of itself.
@@ -132,20 +133,36 @@ pub async fn kit_looks(
     asked: Body<KitLooksAsk>,
 ) -> Result<HttpResponse, ApiError> {
     let (home_id, setup_id) = *ids;
-    let report = see(asked.kit_report.trim()).await?;
-    let (sheet, _) = sheet_of(&state, *ids).await?;
-    let home = state.store.home(home_id).await?.home;
-    let setup = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
-    let (answers, told) = reported(&sheet, setup, &report.devices);
-    let by = if report.stand_in { "stand-in kit, made up" } else { "the kit’s own report" };
+    let said = see(asked.kit_report.trim()).await?;
+    let stand_in = said.stand_in;
+    let looked = move |about: &About<'_>| {
+        let setup = about.setup(setup_id)?;
+        let sheet = sheet(about.home, setup, about.plan);
+        let (answers, told) = reported(&sheet, setup, &said.devices);
+        Ok((sheet, answers, told))
+    };
+    let (sheet, answers, told) = Known::of(&state, home_id).await?.work(looked).await?;
+    let by = if stand_in { "stand-in kit, made up" } else { "the kit’s own report" };
     let (answered, at) = (answers.len(), state.now());
-    let tick =
-        |own: Reported| Tick { setup_id, step: own.step, outcome: own.outcome, at, by: by.to_owned(), note: own.note };
+    let tick = |Reported { step, outcome, note }| Tick { setup_id, step, outcome, at, by: by.to_owned(), note };
     let ticks: Vec<Tick> = answers.into_iter().map(tick).collect();
     state.store.tick(home_id, &ticks).await?;
-    let ticks = state.readings(home_id).await?.ticks_of(setup_id);
-    let report = busy_hen_engine::fitting::report(&sheet, &ticks);
-    Ok(HttpResponse::Ok().json(KitLooks { view: SheetView { sheet, ticks, report }, answered, told }))
+    let view = SheetView::new(sheet, state.readings(home_id).await?.ticks_of(setup_id));
+    Ok(HttpResponse::Ok().json(KitLooks { view, answered, told }))
+}
+
+/// What the model of a setup says of hand-over. Asked within the home: a line that both fill would hide who serves better.
+async fn of_hand_over<T: Serialize + Send + 'static>(
+    state: &Data<AppState>,
+    (home, setup): (HomeId, SetupId),
+    asked: FindingsAsk,
+    tell: fn(&Model<'_>) -> T,
+) -> Result<HttpResponse, ApiError> {
+    let question = Question { reach: TestKind::Local, ..asked.ask.question(state.today())? };
+    let told = move |about: &About<'_>| {
+        Ok(tell(&Model::new(about.home, about.setup(setup)?, about.plan, question, about.kept)))
+    };
+    Known::of(state, home).await?.answer(told).await
 }
 
 /// Where each radio of a setup should hand a client over to another device.
@@ -157,14 +174,7 @@ pub async fn hand_overs(
     ids: Path<(HomeId, SetupId)>,
     asked: Body<FindingsAsk>,
 ) -> Result<HttpResponse, ApiError> {
-    let (home_id, setup_id) = *ids;
-    // Within the home: a line that both fill would hide who serves better.
-    let question = Question { reach: TestKind::Local, ..asked.into_inner().ask.question(state.today())? };
-    let told = move |about: &About<'_>| {
-        let setup = about.setup(setup_id)?;
-        Ok(Model::new(about.home, setup, about.plan, question, about.kept).hand_overs())
-    };
-    Known::of(&state, home_id).await?.answer(told).await
+    of_hand_over(&state, *ids, asked.into_inner(), |model| model.hand_overs()).await
 }
 
 /// A walk through all rooms with a phone in hand: which device serves, and where it is handed over too late or too soon.
@@ -176,11 +186,5 @@ pub async fn hand_over_walk(
     ids: Path<(HomeId, SetupId)>,
     asked: Body<FindingsAsk>,
 ) -> Result<HttpResponse, ApiError> {
-    let (home_id, setup_id) = *ids;
-    let question = Question { reach: TestKind::Local, ..asked.into_inner().ask.question(state.today())? };
-    let told = move |about: &About<'_>| {
-        let setup = about.setup(setup_id)?;
-        Ok(Model::new(about.home, setup, about.plan, question, about.kept).hand_over_walk())
-    };
-    Known::of(&state, home_id).await?.answer(told).await
+    of_hand_over(&state, *ids, asked.into_inner(), |model| model.hand_over_walk()).await
 }

@@ -73,11 +73,11 @@ export function useDrills() {
     answers.value = {}
   }
 
-  function mark(seen: Sight, by_probe = false, at = Date.now()) {
+  function mark(seen: Sight) {
     const own = running.value
     if (!own) return
-    const after_ms = Math.max(0, at - Date.parse(own.begun))
-    const marks = [...own.marks, { seen, after_ms, by_probe }].sort((a, b) => a.after_ms - b.after_ms)
+    const after_ms = Math.max(0, Date.now() - Date.parse(own.begun))
+    const marks = [...own.marks, { seen, after_ms, by_probe: false }].sort((a, b) => a.after_ms - b.after_ms)
     running.value = { ...own, marks }
   }
 
@@ -85,7 +85,7 @@ export function useDrills() {
     const own = running.value
     if (!own) return
     const gone = own.marks[index]
-    if (gone?.by_probe) listening.deny(gone.seen.kind)
+    if (gone?.by_probe) listening.deny(gone)
     running.value = { ...own, marks: own.marks.filter((_, at) => at !== index) }
   }
 
@@ -108,13 +108,8 @@ export function useDrills() {
       if (!running.value || seen.answers === before) return
       answers.value = { ...answers.value, [id]: seen.answers }
       problem.value = ''
-      if (before === undefined) return
-      const has = (kind: Sight['kind']) => running.value?.marks.some((own) => own.seen.kind === kind)
-      if (!seen.answers && !has('loss_noticed')) mark({ kind: 'loss_noticed' }, true, at)
-      if (seen.answers && !has('first_life')) mark({ kind: 'first_life' }, true, at)
-      // One alone answers before it serves; several are back when the last of them answers.
-      const all = knocked.value.length > 1 && knocked.value.every((one) => answers.value[one])
-      if (all && !has('all_back')) mark({ kind: 'all_back' }, true, at)
+      const at_ms = Math.max(0, at - Date.parse(running.value.begun))
+      listening.knocked({ device_id: id, at_ms, answers: seen.answers })
     } catch (error) {
       problem.value = (error as Error).message
     }

@@ -2,22 +2,24 @@ import { useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
 
 import { answer, api } from '../../api/client'
-import type { Drill, DrillMark, ListeningPlaces, RawStream } from '../../api/types'
+import type { Drill, DrillMark, KnockHeard, ListeningPlaces, RawStream } from '../../api/types'
 import { useLatest } from '../../shared/useLatest'
 import { cameFrom, listen, type Listening } from './listen'
 
-/** How often what was heard is made marks of, ms. */
+/** How often what was heard is made marks of, ms; what a knock saw at once. */
 const MARKED_MS = 3000
 
 /**
- * A call and a download that this page holds while a drill runs: to the bench, where the page is on another machine, and beyond the line,
- * where a far end is known. What was heard is judged by the bench as soon as it answers.
+ * What is heard while a drill runs: knocks of the bench, and a call and a download that this page holds, to the bench where the page is on
+ * another machine, and beyond the line where a far end is known. It is judged by the bench as soon as that answers.
  */
 export function useListening(home: string, running: Ref<Drill | null>, wanted: Ref<boolean>, now: Ref<Date>) {
   const places = shallowRef<ListeningPlaces>()
   const heard = shallowRef<{ within?: Listening; beyond?: Listening }>()
-  /** Kinds of marks that somebody said are not so. */
+  const knocks = ref<KnockHeard[]>([])
+  /** Marks that somebody said are not so. */
   const denied = ref<string[]>([])
+  const named = (mark: DrillMark) => JSON.stringify([mark.seen, mark.after_ms])
   let stop = new AbortController()
 
   /**
@@ -50,6 +52,7 @@ export function useListening(home: string, running: Ref<Drill | null>, wanted: R
       if (drill !== before?.[0]) {
         end()
         denied.value = []
+        knocks.value = []
       }
       if (!wanted) end()
       if (!drill || !wanted || !places || heard.value) return
@@ -76,7 +79,7 @@ export function useListening(home: string, running: Ref<Drill | null>, wanted: R
   async function mark() {
     const own = running.value
     const { within, beyond } = heard.value ?? {}
-    if (!own || (!within && !beyond)) return
+    if (!own || (!within && !beyond && !knocks.value.length)) return
     try {
       const marks = await answer(
         api.POST('/api/homes/{home}/setups/{setup}/drill-marks', {
@@ -84,20 +87,25 @@ export function useListening(home: string, running: Ref<Drill | null>, wanted: R
           body: {
             failure: own.failure,
             marks: own.marks,
-            heard: { within: within?.raw ?? null, beyond: beyond?.raw ?? null },
+            heard: { within: within?.raw ?? null, beyond: beyond?.raw ?? null, knocks: knocks.value },
           },
         }),
       )
       const still = running.value
       if (still?.id !== own.id || JSON.stringify(still.marks) !== JSON.stringify(own.marks)) return
-      const so = (mark: DrillMark) => !mark.by_probe || !denied.value.includes(mark.seen.kind)
+      const so = (mark: DrillMark) => !mark.by_probe || !denied.value.includes(named(mark))
       running.value = { ...own, marks: marks.filter(so) }
     } catch {
       // It is tried again; what was heard is still there.
     }
   }
   const marked = useLatest<void>(mark)
-  useIntervalFn(() => heard.value && marked(undefined), MARKED_MS)
+  useIntervalFn(() => marked(undefined), MARKED_MS)
+
+  function knocked(own: KnockHeard) {
+    knocks.value.push(own)
+    marked(undefined)
+  }
 
   /** How each place answers, in words. */
   const told = computed(() => {
@@ -115,5 +123,5 @@ export function useListening(home: string, running: Ref<Drill | null>, wanted: R
     ]
   })
 
-  return { places, look, told, mark, deny: (kind: string) => denied.value.push(kind) }
+  return { places, look, told, mark, knocked, deny: (own: DrillMark) => denied.value.push(named(own)) }
 }
