@@ -13,11 +13,15 @@ pub fn far_end(
     token: Option<String>,
     line: Option<(Line, Option<SocketAddr>)>,
 ) -> Result<(), String> {
+    crate::take_connections();
     actix_web::rt::System::new().block_on(async {
         let listener = TcpListener::bind(listen)
             .map_err(|error| format!("can't listen on {listen}: {error}; choose another with --listen"))?;
         let address = listener.local_addr().map_err(|error| error.to_string())?;
         let token = token.unwrap_or_else(fresh);
+        if token.is_empty() {
+            return Err("an empty token would let anybody test; leave --token out, or give one".into());
+        }
         crate::tell(format_args!("The far end is at http://{address}#{token}"));
         crate::tell("Start the bench with --far-end and this address, as it is reached from the home.");
         let far_side = FarSide::new(Box::new(OneToken(token)));

@@ -115,6 +115,16 @@ pub(crate) fn tell(line: impl std::fmt::Display) {
     let _ = writeln!(std::io::stdout(), "{line}");
 }
 
+/// Connections that a server takes at once, where the system lets it: beyond what a network full of slow or silent ones opens.
+const CONNECTIONS: u64 = 16_384;
+
+/// Lets the program take many connections at once; what the system allows it of that is as much as can be had.
+pub(crate) fn take_connections() {
+    if let Err(error) = rlimit::increase_nofile_limit(CONNECTIONS) {
+        tracing::warn!(%error, "the number of connections could not be raised");
+    }
+}
+
 fn main() -> ExitCode {
     tracing_subscriber::fmt()
         .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into()))

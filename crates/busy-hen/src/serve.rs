@@ -73,6 +73,7 @@ pub fn serve(options: &Options) -> Result<(), String> {
             options.listen
         ));
     }
+    crate::take_connections();
     actix_web::rt::System::new().block_on(async {
         let file = &options.data;
         let store = Store::open(file)

@@ -2,6 +2,7 @@
 #![allow(clippy::unwrap_used, clippy::float_cmp)]
 
 use busy_hen_engine::long_watch::{Tally, WatchShows, WatchTold, aways, holes, watch_told};
+use busy_hen_engine::watch::Watch;
 use busy_hen_home::{Answerer, HangsBy, ShortTransfer, WatchHead, WatchId, WatchLine, WatchLog, Watched};
 use busy_hen_units::Millis;
 use jiff::civil::date;
@@ -61,7 +62,7 @@ fn watched(
 }
 
 fn told(log: &WatchLog) -> WatchTold {
-    watch_told(log, &TimeZone::UTC)
+    watch_told(log, &TimeZone::UTC, &Watch::default())
 }
 
 fn shown(told: &WatchTold, shows: WatchShows) -> Vec<String> {
@@ -254,9 +255,9 @@ fn an_older_state_of_a_log_is_kept_where_the_newer_has_let_its_days_go() {
     let mut late = whole.clone();
     late.stretches.retain(|own| own.from >= at(3, 0, 0));
     late.drops.clear();
-    let both = late.continuing(&early);
+    let both = late.with(&early);
     assert_eq!(both, whole);
-    assert_eq!(whole.clone().continuing(&whole), whole, "brought twice it is the same");
+    assert_eq!(whole.clone().with(&whole), whole, "brought twice it is the same");
     let lines: Vec<WatchLine> = whole.lines().collect();
     let mut again = WatchLog::new(whole.head.clone());
     lines.into_iter().for_each(|line| again.take(line));

@@ -1,27 +1,28 @@
 //! The home file: one job as JSON, with all that was measured in it; what the application exports, imports and predicts from.
 
 use std::collections::HashSet;
+use std::io::Read;
 
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
 use busy_hen_engine::check::{check, check_picture, check_round, check_run};
-use busy_hen_home::{AsTested, DeviceNote, Drill, Fault, Faults, Home, Picture, Round, Run, SetupId, Tick, WatchLog};
+use busy_hen_home::{
+    AsTested, DeviceNote, Drill, FILE_LIMIT, Fault, Faults, Home, Picture, Round, Run, SetupId, Tick, WatchLog,
+};
 use serde::{Deserialize, Serialize};
 use serde_path_to_error::Segment;
 use utoipa::openapi::{RefOr, Schema};
 use utoipa::{PartialSchema, ToSchema};
 
-use crate::picture::is_jpeg;
+use crate::picture::kept_jpeg;
 
 /// What every home file says it is.
-const FORMAT: &str = "busy-hen home";
+pub(crate) const FORMAT: &str = "busy-hen home";
 /// Version that is written, and the newest that is read. Version 1 did not keep what rounds were taken in;
 /// version 2 knew no runs under conditions of their own, and none by a phone; version 3 no purposes of rounds, marks and checks of use; version 4 no pictures; version 5 nothing but rooms in its lines;
 /// version 6 no facts of kit, no way of cables, nothing put aside; version 8 nothing of run sheets and drills; version 9 no watches and no notes on devices;
 /// version 10 no second line, no passwords kept, no way to newer firmware.
-const VERSION: u32 = 11;
-/// Largest file that is read, bytes.
-pub const SIZE_LIMIT: usize = 64 * 1024 * 1024;
+pub(crate) const VERSION: u32 = 11;
 
 /// A home file.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -70,13 +71,14 @@ impl PictureRecord {
         Self { picture, jpeg: STANDARD.encode(jpeg) }
     }
 
-    /// The picture itself.
+    /// The picture as it is kept: byte for byte where it is as we keep them, else made anew.
     ///
     /// # Errors
     /// What is wrong with it, its place from the root of the record.
     pub fn jpeg(&self) -> Result<Vec<u8>, Faults> {
-        let told = "This is no picture as a home file holds them: a JPEG of at most 1280 pixels, in base64.";
-        STANDARD.decode(&self.jpeg).ok().filter(|jpeg| is_jpeg(jpeg)).ok_or_else(|| Faults::one("/jpeg", told))
+        let told = "This is no picture that can be read: a JPEG, in base64.";
+        let bytes = STANDARD.decode(&self.jpeg).map_err(|_| Faults::one("/jpeg", told))?;
+        kept_jpeg(bytes).map_err(|_| Faults::one("/jpeg", told))
     }
 }
 
@@ -138,12 +140,21 @@ impl HomeFile {
     /// # Errors
     /// What is wrong, each with a JSON pointer into the file; text that is no JSON has one that names the line.
     pub fn read(text: &[u8]) -> Result<Self, Faults> {
-        if text.len() > SIZE_LIMIT {
-            let megabytes = SIZE_LIMIT / 1024 / 1024;
-            return Err(Faults::one("", format!("The file is larger than {megabytes} MB; it can't be a home file.")));
-        }
-        let mut reader = serde_json::Deserializer::from_slice(text);
-        let file: Self = serde_path_to_error::deserialize(&mut reader).map_err(|error| not_read(&error))?;
+        not_too_large(text.len() as u64)?;
+        Self::read_by(&mut serde_json::Deserializer::from_slice(text))
+    }
+
+    /// The same from something that need not be in memory, of this length in bytes.
+    ///
+    /// # Errors
+    /// As [`HomeFile::read`].
+    pub fn read_from(file: impl Read, bytes: u64) -> Result<Self, Faults> {
+        not_too_large(bytes)?;
+        Self::read_by(&mut serde_json::Deserializer::from_reader(file))
+    }
+
+    fn read_by<'a>(reader: &mut serde_json::Deserializer<impl serde_json::de::Read<'a>>) -> Result<Self, Faults> {
+        let file: Self = serde_path_to_error::deserialize(&mut *reader).map_err(|error| not_read(&error))?;
         reader.end().map_err(|error| Faults::one("", format!("After the home something else follows: {error}.")))?;
         file.checked()
     }
@@ -229,6 +240,15 @@ impl HomeFile {
         }
         Ok(self)
     }
+}
+
+/// Refuses a home file of so many bytes.
+///
+/// # Errors
+/// That it is too large.
+pub fn not_too_large(bytes: u64) -> Result<(), Faults> {
+    let told = || Faults::one("", format!("The file is larger than {} MB; it can't be a home file.", FILE_LIMIT >> 20));
+    if bytes > FILE_LIMIT { Err(told()) } else { Ok(()) }
 }
 
 /// The same faults, told from the root of the file.

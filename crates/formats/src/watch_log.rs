@@ -1,9 +1,6 @@
 //! The log of a long watch: JSON Lines, the first of which says how the watch is set up.
 
-use busy_hen_home::{Fault, Faults, WatchLine, WatchLog};
-
-/// Largest log that is read, bytes.
-pub const WATCH_LOG_LIMIT: usize = 16 * 1024 * 1024;
+use busy_hen_home::{Fault, Faults, WATCH_LOG_LIMIT, WatchLine, WatchLog};
 
 /// A line as it stands in a log, with its line break.
 ///

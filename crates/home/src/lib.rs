@@ -25,6 +25,12 @@ pub mod run;
 pub mod setup;
 mod validate;
 
+/// Largest home file, bytes: what goes out and what comes in.
+pub const FILE_LIMIT: u64 = 256 * 1024 * 1024;
+
+/// Largest log of a watch that is read, bytes.
+pub const WATCH_LOG_LIMIT: usize = 32 * 1024 * 1024;
+
 pub use air::Neighbour;
 pub use brief::{
     AccessLine, Activity, Brief, Complaint, FamilyDevice, Hours, Plan, PresentRouter, RoomUse, SecondLine,

@@ -2,6 +2,9 @@
 //!
 //! It is written as a log of [`WatchLine`]s, one JSON object a line, by whoever watches, and becomes a [`WatchLog`] when it is read.
 
+use std::cmp::Reverse;
+use std::collections::BTreeMap;
+
 use busy_hen_units::Millis;
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
@@ -18,6 +21,16 @@ const NAME_MOST: usize = 120;
 const LONGEST: SignedDuration = SignedDuration::from_hours(24 * 731);
 /// Longest pause between two knocks, s.
 const EVERY_MOST_S: u32 = 600;
+/// No watch saw anything before 2000 or after 2100 (s since 1970): a clock that was never set begins in 1970.
+const YEARS_S: std::ops::RangeInclusive<i64> = 946_684_800..=4_102_444_800;
+/// Most knocks of one stretch at one address: one a second over a day, where a stretch is some minutes.
+const KNOCKS_MOST: u32 = 86_400;
+/// Most bytes of a short transfer.
+const BYTES_MOST: u64 = 1 << 40;
+/// Longest that an answer or a transfer may have taken, ms: a day.
+const TOOK_MOST_MS: f64 = 86_400_000.0;
+/// Most entries of each list: a drop every quarter of an hour at each of forty addresses, or a stretch a minute, would fill two years less.
+const ENTRIES_MOST: usize = 200_000;
 
 /// How a watch is set up: the first line of its log.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -249,21 +262,17 @@ impl WatchLog {
         self.starts.first().copied().into_iter().chain(first).min()
     }
 
-    /// This log with what an older state of it knew of before this one begins: a log that was thinned forgets its first days.
+    /// This log with all that another copy of it knows: nothing that either has seen gets lost, whichever is older. Where both tell of one stretch, the
+    /// one that goes further counts.
     #[must_use]
-    pub fn continuing(mut self, older: &Self) -> Self {
-        let Some(begun) = self.stretches.first().map(|own| own.from) else { return older.clone() };
-        let before = |at: Timestamp| at < begun;
-        let starts = older.starts.iter().filter(|own| before(**own) && !self.starts.contains(own)).copied();
-        self.starts = starts.chain(self.starts.iter().copied()).collect();
-        let older_ones = older.stretches.iter().filter(|own| before(own.from)).cloned();
-        self.stretches = older_ones.chain(std::mem::take(&mut self.stretches)).collect();
-        let older_ones = older.drops.iter().filter(|own| before(own.from) && !self.drops.contains(own)).copied();
-        self.drops = older_ones.chain(self.drops.iter().copied()).collect();
-        let older_ones = older.transfers.iter().filter(|own| before(own.at) && !self.transfers.contains(own)).copied();
-        self.transfers = older_ones.chain(self.transfers.iter().copied()).collect();
-        let older_ones = older.answerers.iter().filter(|own| before(own.at) && !self.answerers.contains(own)).cloned();
-        self.answerers = older_ones.chain(self.answerers.iter().cloned()).collect();
+    pub fn with(mut self, other: &Self) -> Self {
+        self.starts = both(self.starts, &other.starts, |own| *own);
+        self.stretches = both(self.stretches, &other.stretches, |own| own.from);
+        self.stretches.sort_by_key(|own| (own.from, Reverse(own.to)));
+        self.stretches.dedup_by_key(|own| own.from);
+        self.drops = both(self.drops, &other.drops, |own| own.from);
+        self.transfers = both(self.transfers, &other.transfers, |own| own.at);
+        self.answerers = both(self.answerers, &other.answerers, |own| own.at);
         self
     }
 
@@ -299,9 +308,25 @@ impl WatchLog {
                 );
             }
         }
-        let ends = self.stretches.first().zip(self.stretches.last());
-        if ends.is_some_and(|(first, last)| last.to.duration_since(first.from) > LONGEST) {
-            say("/stretches".into(), "A watch spans two years at most; look at the clock of the machine that watched.");
+        let times = || {
+            let stretches = self.stretches.iter().flat_map(|own| [own.from, own.to]);
+            let drops = self.drops.iter().flat_map(|own| [own.from, own.to]);
+            let transfers = self.transfers.iter().map(|own| own.at);
+            let answerers = self.answerers.iter().map(|own| own.at);
+            stretches.chain(drops).chain(transfers).chain(answerers).chain(self.starts.iter().copied())
+        };
+        let clock = "A watch spans two years at most, all between 2000 and 2100; look at the clock of the machine that watched.";
+        if let Some((first, last)) = times().min().zip(times().max())
+            && (!YEARS_S.contains(&first.as_second())
+                || !YEARS_S.contains(&last.as_second())
+                || last.duration_since(first) > LONGEST)
+        {
+            say("/stretches".into(), clock);
+        }
+        let lists =
+            [self.starts.len(), self.stretches.len(), self.drops.len(), self.transfers.len(), self.answerers.len()];
+        if lists.iter().any(|length| *length > ENTRIES_MOST) {
+            say(String::new(), "A watch has at most 200,000 entries of each kind.");
         }
         for (d, own) in self.drops.iter().enumerate() {
             if own.target as usize >= count || own.to < own.from {
@@ -309,8 +334,11 @@ impl WatchLog {
             }
         }
         for (t, own) in self.transfers.iter().enumerate() {
-            if !(own.took_ms.get() > 0.0 && own.took_ms.get().is_finite()) {
-                say(format!("/transfers/{t}/took_ms"), "A transfer takes some time.");
+            if !(own.took_ms.get() > 0.0 && own.took_ms.get() <= TOOK_MOST_MS && own.bytes <= BYTES_MOST) {
+                say(
+                    format!("/transfers/{t}/took_ms"),
+                    "A transfer takes some time, less than a day, and is of 1 TB at most.",
+                );
             }
         }
         for (a, own) in self.answerers.iter().enumerate() {
@@ -323,13 +351,26 @@ impl WatchLog {
     }
 }
 
+/// All of both, each once, in the order of time.
+fn both<T: Clone + PartialEq>(own: Vec<T>, other: &[T], at: impl Fn(&T) -> Timestamp) -> Vec<T> {
+    let mut all: BTreeMap<Timestamp, Vec<T>> = BTreeMap::new();
+    for one in own.into_iter().chain(other.iter().cloned()) {
+        let then = all.entry(at(&one)).or_default();
+        if !then.contains(&one) {
+            then.push(one);
+        }
+    }
+    all.into_values().flatten().collect()
+}
+
 impl Knocks {
     fn is_sound(&self) -> bool {
         let fits = |took: &Took| {
             let [min, median, max] = [took.min_ms, took.median_ms, took.max_ms].map(Millis::get);
-            0.0 <= min && min <= median && median <= max && max.is_finite()
+            0.0 <= min && min <= median && median <= max && max <= TOOK_MOST_MS
         };
-        self.lost <= self.asked
+        self.asked <= KNOCKS_MOST
+            && self.lost <= self.asked
             && self.took.is_some() == (self.lost < self.asked)
             && self.took.as_ref().is_none_or(fits)
     }

@@ -4,8 +4,11 @@
 //! Two tests at once would spoil each other, so a line waits until it is its turn. All addresses take a token, also the WebSocket,
 //! and lie outside of compression and caching.
 
+mod connection;
+mod guests;
 mod test;
 mod traffic;
+mod turns;
 
 use std::collections::{BTreeSet, HashMap};
 use std::future::Future;
@@ -20,15 +23,23 @@ use actix_web::middleware::DefaultHeaders;
 use actix_web::{App, HttpRequest, HttpResponse, HttpServer, ResponseError, web};
 use serde::Deserialize;
 use thiserror::Error;
-use tokio::sync::Semaphore;
 use uuid::Uuid;
+
+pub use connection::Connection;
+use guests::{Bounds, Guest};
+use turns::Turns;
 
 /// How long a test is remembered after it began: until its samples can have been sent.
 const REMEMBERED: Duration = Duration::from_secs(3600);
 /// How long the first waits for others who are to begin with it.
 const GATHERS: Duration = Duration::from_secs(10);
-/// Tests that are remembered at most.
+/// Tests that are remembered at most ...
 const TESTS_MOST: usize = 10_000;
+/// ... and of one code, and of one machine: beyond that its own oldest is forgotten. Thirty phones of one code test for an hour with fewer.
+const TESTS_EACH: usize = 2000;
+
+/// Longest that the head of a request may take to arrive.
+pub const HEAD_PATIENCE: Duration = Duration::from_secs(10);
 
 /// Who says which tokens may test.
 pub trait Tokens: Send + Sync {
@@ -40,7 +51,9 @@ pub trait Tokens: Send + Sync {
 pub struct FarSide {
     tokens: Box<dyn Tokens>,
     tests: Mutex<HashMap<Uuid, Arc<Seen>>>,
-    turn: Arc<Semaphore>,
+    turns: Arc<Turns>,
+    lines: Arc<Bounds>,
+    transfers: Arc<Bounds>,
     gathering: Mutex<Option<Gathering>>,
 }
 
@@ -74,6 +87,7 @@ enum Turn {
 #[derive(Debug)]
 struct Seen {
     began: Instant,
+    guest: Guest,
     received: AtomicU64,
     addresses: Mutex<BTreeSet<IpAddr>>,
 }
@@ -100,6 +114,10 @@ enum Refused {
     NoTest,
     #[error("This address is a WebSocket.")]
     NoSocket,
+    #[error("This phone, or another by its code, tests as often as it may already; end that first.")]
+    TooMany,
+    #[error("What was sent stopped coming.")]
+    Stalled,
 }
 
 impl ResponseError for Refused {
@@ -108,6 +126,8 @@ impl ResponseError for Refused {
             Self::Token => StatusCode::UNAUTHORIZED,
             Self::NoTest => StatusCode::NOT_FOUND,
             Self::NoSocket => StatusCode::BAD_REQUEST,
+            Self::TooMany => StatusCode::TOO_MANY_REQUESTS,
+            Self::Stalled => StatusCode::REQUEST_TIMEOUT,
         }
     }
 
@@ -120,7 +140,14 @@ impl FarSide {
     /// A far side that these tokens may use.
     #[must_use]
     pub fn new(tokens: Box<dyn Tokens>) -> Self {
-        Self { tokens, tests: Mutex::default(), turn: Arc::new(Semaphore::new(1)), gathering: Mutex::default() }
+        Self {
+            tokens,
+            tests: Mutex::default(),
+            turns: Arc::default(),
+            lines: Bounds::of_lines(),
+            transfers: Bounds::of_transfers(),
+            gathering: Mutex::default(),
+        }
     }
 
     /// Addresses from which the parts of a test came; none when no such test is remembered.
@@ -144,15 +171,18 @@ impl FarSide {
         if !self.tokens.may_test(&asked.token).await {
             return Err(Refused::Token);
         }
+        let guest = Guest::of(&asked.token, request);
         let mut tests = self.tests.lock().unwrap_or_else(PoisonError::into_inner);
         if begins {
             tests.retain(|_, seen| seen.began.elapsed() < REMEMBERED);
-            if tests.len() < TESTS_MOST {
-                let fresh = Seen { began: Instant::now(), received: AtomicU64::new(0), addresses: Mutex::default() };
-                tests.entry(asked.test).or_insert_with(|| Arc::new(fresh));
+            if !tests.contains_key(&asked.test) {
+                make_room(&mut tests, guest);
+                tests.insert(asked.test, Arc::new(Seen::new(guest)));
             }
         }
-        let seen = Arc::clone(tests.get(&asked.test).ok_or(Refused::NoTest)?);
+        // A test belongs to the code that began it.
+        let seen = tests.get(&asked.test).filter(|seen| seen.guest.code == guest.code);
+        let seen = Arc::clone(seen.ok_or(Refused::NoTest)?);
         if let Some(address) = request.peer_addr() {
             seen.addresses.lock().unwrap_or_else(PoisonError::into_inner).insert(address.ip().to_canonical());
         }
@@ -160,7 +190,27 @@ impl FarSide {
     }
 }
 
+/// Forgets the oldest test of whoever has as many as they may, and of all where there are too many.
+fn make_room(tests: &mut HashMap<Uuid, Arc<Seen>>, guest: Guest) {
+    let of_code = |seen: &Seen| seen.guest.code == guest.code;
+    let of_machine = |seen: &Seen| seen.guest.machine == guest.machine;
+    let bounds: [(usize, &dyn Fn(&Seen) -> bool); 3] =
+        [(TESTS_EACH, &of_code), (TESTS_EACH, &of_machine), (TESTS_MOST, &|_| true)];
+    for (most, counts) in bounds {
+        let own = || tests.iter().filter(|(_, seen)| counts(seen));
+        if own().count() >= most
+            && let Some(oldest) = own().min_by_key(|(_, seen)| seen.began).map(|(id, _)| *id)
+        {
+            tests.remove(&oldest);
+        }
+    }
+}
+
 impl Seen {
+    fn new(guest: Guest) -> Self {
+        Self { began: Instant::now(), guest, received: AtomicU64::new(0), addresses: Mutex::default() }
+    }
+
     fn count(&self, bytes: usize) {
         self.received.fetch_add(bytes as u64, Ordering::Relaxed);
     }
@@ -187,18 +237,20 @@ pub async fn serve_far_end(listener: std::net::TcpListener, far_side: FarSide) -
     })
     // A delay that is measured must be the line's, not that of small packets held back.
     .tcp_nodelay(true)
+    .client_request_timeout(HEAD_PATIENCE)
+    .on_connect(Connection::note)
     .listen(listener)?
     .shutdown_timeout(5)
     .run()
     .await
 }
 
-/// One token that may always test.
+/// One token that may always test; an empty one opens nothing.
 pub struct OneToken(pub String);
 
 impl Tokens for OneToken {
     fn may_test<'a>(&'a self, token: &'a str) -> Pin<Box<dyn Future<Output = bool> + Send + 'a>> {
-        Box::pin(std::future::ready(token == self.0))
+        Box::pin(std::future::ready(!token.is_empty() && token == self.0))
     }
 }
 

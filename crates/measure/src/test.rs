@@ -7,15 +7,20 @@ use actix_web::rt;
 use actix_web::web::{Data, Payload, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use actix_ws::{Message, MessageStream, Session};
-use tokio::sync::{OwnedSemaphorePermit, Semaphore};
+use tokio::time::{Instant, timeout, timeout_at};
 
-use crate::{Asked, AskedBy, FarSide, Gathering, Refused, Seen, Turn};
+use crate::guests::Held;
+use crate::turns::Waiting;
+use crate::{Asked, AskedBy, FarSide, Gathering, Guest, Refused, Seen, Turn, turns};
 
 /// Longest that a test may hold its turn.
 const LONGEST: Duration = Duration::from_secs(90);
-/// Silence after which a test has ended.
-const SILENCE: Duration = Duration::from_secs(15);
-/// Longest that exchanges without a test may go on: a walk through a house and round it.
+/// Silence after which a turn goes to the next: more than an exchange may take ([`PATIENCE_MS`] of the phone, 6 s). The line stays, for calls that measure
+/// how long a gap is.
+const GIVES_WAY: Duration = Duration::from_secs(8);
+/// Silence after which a phone that waits for its turn has gone; it answers what it is asked meanwhile.
+const ASKED_EVERY: Duration = Duration::from_secs(4);
+/// Longest that exchanges without a test may go on, with gaps of any length: a walk through a house and round it, a drill until all is back.
 const LONGEST_BESIDE: Duration = Duration::from_secs(30 * 60);
 /// Longest exchange, bytes: a number, and what fills it up to the rate of a call.
 const EXCHANGE_MOST: usize = 32 * 1024;
@@ -27,11 +32,13 @@ pub(crate) async fn line(
     body: Payload,
 ) -> Result<HttpResponse, actix_web::Error> {
     let seen = far.of(&asked, &request, true).await?;
+    let guest = Guest::of(&asked.token, &request);
+    let held = far.lines.take(guest).ok_or(Refused::TooMany)?;
     let (answer, session, messages) = actix_ws::handle(&request, body).map_err(|_| Refused::NoSocket)?;
     match asked.turn {
-        Turn::Alone => rt::spawn(hold(seen, Arc::clone(&far.turn), session, messages)),
-        Turn::Beside => rt::spawn(beside(seen, session, messages)),
-        Turn::Gather => rt::spawn(gathered(far.gather(), session, messages)),
+        Turn::Alone => rt::spawn(hold(held, seen, (far, guest), session, messages)),
+        Turn::Beside => rt::spawn(beside(held, seen, session, messages)),
+        Turn::Gather => rt::spawn(gathered(held, far.gather(), session, messages)),
     };
     Ok(answer)
 }
@@ -49,25 +56,42 @@ pub(crate) async fn seen(
     Ok(HttpResponse::Ok().content_type("text/plain; charset=utf-8").body(address))
 }
 
-async fn hold(seen: Arc<Seen>, turn: Arc<Semaphore>, mut session: Session, mut messages: MessageStream) {
-    let Some(_turn) = wait(turn, &mut session, &mut messages).await else { return };
-    run(&seen, LONGEST, session, messages).await;
+/// A test that goes alone.
+async fn hold(
+    _held: Held,
+    seen: Arc<Seen>,
+    (far, guest): (Data<FarSide>, Guest),
+    mut session: Session,
+    mut messages: MessageStream,
+) {
+    let turn = match far.turns.take(guest) {
+        Ok(turn) => Some(turn),
+        Err(waiting) => wait(waiting, &mut session, &mut messages).await,
+    };
+    let Some(turn) = turn else { return };
+    run(&seen, LONGEST, Some(turn), session, messages).await;
 }
 
-async fn beside(seen: Arc<Seen>, session: Session, messages: MessageStream) {
-    run(&seen, LONGEST_BESIDE, session, messages).await;
+async fn beside(_held: Held, seen: Arc<Seen>, session: Session, messages: MessageStream) {
+    run(&seen, LONGEST_BESIDE, None, session, messages).await;
 }
 
-async fn run(seen: &Seen, longest: Duration, mut session: Session, mut messages: MessageStream) {
+async fn run(
+    seen: &Seen,
+    longest: Duration,
+    turn: Option<turns::Turn>,
+    mut session: Session,
+    mut messages: MessageStream,
+) {
     if session.text("go").await.is_err() {
         return;
     }
-    let _ = tokio::time::timeout(longest, exchange(seen, &mut session, &mut messages)).await;
+    let _ = timeout(longest, exchange(seen, turn, &mut session, &mut messages)).await;
     let _ = session.close(None).await;
 }
 
 /// Tells how long it is until all begin, and then to begin, and by which name they go together.
-async fn gathered(own: Gathering, mut session: Session, mut messages: MessageStream) {
+async fn gathered(_held: Held, own: Gathering, mut session: Session, mut messages: MessageStream) {
     let left = own.begins.saturating_duration_since(std::time::Instant::now());
     if session.text(format!("wait {}", left.as_millis())).await.is_err() {
         return;
@@ -81,32 +105,43 @@ async fn gathered(own: Gathering, mut session: Session, mut messages: MessageStr
     }
 }
 
-/// Waits for the turn; none when the device went away meanwhile.
-async fn wait(
-    turn: Arc<Semaphore>,
-    session: &mut Session,
-    messages: &mut MessageStream,
-) -> Option<OwnedSemaphorePermit> {
-    if let Ok(free) = Arc::clone(&turn).try_acquire_owned() {
-        return Some(free);
-    }
+/// Waits for the turn; none when the device went away meanwhile, also without a word: it is asked for a sign of life.
+async fn wait(mut own: Waiting, session: &mut Session, messages: &mut MessageStream) -> Option<turns::Turn> {
     session.text("wait").await.ok()?;
-    let own = turn.acquire_owned();
-    tokio::pin!(own);
+    let mut asked = false;
+    let mut until = Instant::now() + ASKED_EVERY;
     loop {
         tokio::select! {
-            turn = &mut own => return turn.ok(),
-            message = messages.recv() => match message {
-                Some(Ok(Message::Ping(bytes))) => session.pong(&bytes).await.ok()?,
-                Some(Ok(Message::Close(_)) | Err(_)) | None => return None,
-                Some(Ok(_)) => {}
-            },
+            turn = own.turn() => return turn,
+            message = timeout_at(until, messages.recv()) => {
+                match message {
+                    Ok(Some(Ok(Message::Ping(bytes)))) => session.pong(&bytes).await.ok()?,
+                    Ok(Some(Ok(Message::Close(_)) | Err(_)) | None) => return None,
+                    Ok(Some(Ok(_))) => {}
+                    Err(_) if asked => return None,
+                    Err(_) => {
+                        session.ping(b"").await.ok()?;
+                        (asked, until) = (true, Instant::now() + GIVES_WAY);
+                        continue;
+                    }
+                }
+                (asked, until) = (false, Instant::now() + ASKED_EVERY);
+            }
         }
     }
 }
 
-async fn exchange(seen: &Seen, session: &mut Session, messages: &mut MessageStream) {
-    while let Ok(Some(Ok(message))) = tokio::time::timeout(SILENCE, messages.recv()).await {
+/// Answers until the device closes the line. Where it says nothing for a while its turn, if it has one, goes to the next, and the line stays.
+async fn exchange(seen: &Seen, mut turn: Option<turns::Turn>, session: &mut Session, messages: &mut MessageStream) {
+    loop {
+        let message = match timeout(GIVES_WAY, messages.recv()).await {
+            Ok(Some(Ok(message))) => message,
+            Ok(_) => return,
+            Err(_) => {
+                drop(turn.take());
+                continue;
+            }
+        };
         let sent = match message {
             Message::Text(number) if number.len() <= EXCHANGE_MOST => session.text(seen.answer(&number)).await,
             Message::Ping(bytes) => session.pong(&bytes).await,

@@ -1,6 +1,7 @@
 //! Bytes in both directions.
 
-use std::sync::LazyLock;
+use std::sync::{Arc, LazyLock};
+use std::time::Duration;
 
 use actix_web::body::SizedStream;
 use actix_web::http::header::{self, ContentEncoding};
@@ -11,10 +12,18 @@ use futures_util::{StreamExt, stream};
 use rand::{Rng, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 
-use crate::{Asked, FarSide};
+use tokio::time::{Instant, timeout};
+
+use crate::connection::{Progress, Sending, cut_when_stalled};
+use crate::{Asked, FarSide, Guest, Refused};
 
 /// Most bytes of one request in either direction: no test of some seconds needs more.
 const MOST: u64 = 4 << 30;
+
+/// A transfer of which nothing comes or goes for so long has ended: more than a gap that a phone waits through.
+const STALLS: Duration = Duration::from_secs(10);
+/// Longest that one may take: as a turn.
+const LONGEST: Duration = Duration::from_secs(90);
 
 /// What is sent, over and over: random, so that nothing on the way can make it smaller.
 static BLOCK: LazyLock<Bytes> = LazyLock::new(|| {
@@ -29,10 +38,15 @@ pub(crate) async fn down(
     request: HttpRequest,
 ) -> Result<HttpResponse, actix_web::Error> {
     far.of(&asked, &request, false).await?;
+    let held = far.transfers.take(Guest::of(&asked.token, &request)).ok_or(Refused::TooMany)?;
     let total = asked.bytes.min(MOST);
-    let blocks = stream::unfold(total, |left| async move {
+    let progress = Arc::new(Progress::default());
+    cut_when_stalled(&request, Arc::clone(&progress), STALLS, LONGEST);
+    let sending = (held, Sending(progress));
+    let blocks = stream::unfold((total, sending), |(left, sending)| async move {
+        sending.1.0.step();
         let part = BLOCK.slice(..BLOCK.len().min(usize::try_from(left).unwrap_or(usize::MAX)));
-        (left > 0).then(|| (Ok::<_, std::io::Error>(part.clone()), left - part.len() as u64))
+        (left > 0).then(|| (Ok::<_, std::io::Error>(part.clone()), (left - part.len() as u64, sending)))
     });
     Ok(HttpResponse::Ok()
         .content_type("application/octet-stream")
@@ -48,8 +62,12 @@ pub(crate) async fn up(
     mut body: Payload,
 ) -> Result<HttpResponse, actix_web::Error> {
     let seen = far.of(&asked, &request, false).await?;
-    let mut total = 0;
-    while let Some(part) = body.next().await {
+    let _held = far.transfers.take(Guest::of(&asked.token, &request)).ok_or(Refused::TooMany)?;
+    let (mut total, until) = (0, Instant::now() + LONGEST);
+    while let Some(part) = timeout(STALLS, body.next()).await.map_err(|_| Refused::Stalled)? {
+        if Instant::now() > until {
+            return Err(Refused::Stalled.into());
+        }
         let part = part?;
         seen.count(part.len());
         total += part.len() as u64;

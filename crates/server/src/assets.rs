@@ -7,7 +7,6 @@ use rust_embed::RustEmbed;
 
 use crate::CONTENT_POLICY;
 use crate::error::ApiError;
-use crate::methods::nothing_here;
 use crate::state::AppState;
 
 #[derive(RustEmbed)]
@@ -18,8 +17,8 @@ struct Assets;
 /// A file of the front end; the phone's page, or the bench's start page for every other address, which the front end routes itself.
 pub async fn asset(state: Data<AppState>, request: HttpRequest) -> Result<HttpResponse, ApiError> {
     let path = request.path().trim_start_matches('/');
-    if path.starts_with("api/") {
-        return Err(nothing_here(&request));
+    if path == "api" || path.starts_with("api/") {
+        return Err(ApiError::NoSuchPage);
     }
     if *request.method() != Method::GET && *request.method() != Method::HEAD {
         return Err(ApiError::Method("GET".into()));

@@ -58,18 +58,19 @@ impl<T: DeserializeOwned + 'static> FromRequest for Body<T> {
             return Box::pin(ready(Err(ApiError::MediaType)));
         }
         let bytes = read(request, payload, LIMIT, PATIENCE);
-        Box::pin(async move {
-            let mut value: Value = serde_json::from_slice(&bytes.await?)
-                .map_err(|error| ApiError::Body(format!("What was sent is not understood: {error}.")))?;
-            whole_numbers(&mut value);
-            let read = serde_path_to_error::deserialize(value).map_err(|error| {
-                let path = error.path().to_string();
-                let place = if path == "." { String::new() } else { format!(" at {path}") };
-                ApiError::Body(format!("What was sent is not understood{place}: {}.", error.into_inner()))
-            })?;
-            Ok(Self(read))
-        })
+        Box::pin(async move { Ok(Self(json(&bytes.await?)?)) })
     }
+}
+
+fn json<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, ApiError> {
+    let mut value: Value = serde_json::from_slice(bytes)
+        .map_err(|error| ApiError::Body(format!("What was sent is not understood: {error}.")))?;
+    whole_numbers(&mut value);
+    serde_path_to_error::deserialize(value).map_err(|error| {
+        let path = error.path().to_string();
+        let place = if path == "." { String::new() } else { format!(" at {path}") };
+        ApiError::Body(format!("What was sent is not understood{place}: {}.", error.into_inner()))
+    })
 }
 
 /// A body that should be a picture.
@@ -86,6 +87,27 @@ impl FromRequest for Image {
     }
 }
 
+/// How long a request says that its body is.
+pub fn announced(request: &HttpRequest) -> Option<u64> {
+    request.headers().get(header::CONTENT_LENGTH)?.to_str().ok()?.parse().ok()
+}
+
+/// What is read of whoever has not shown that they may: little, and soon.
+const UNKNOWN_LIMIT: usize = 4096;
+const UNKNOWN_PATIENCE: Duration = Duration::from_secs(10);
+
+/// The small JSON body of whoever has not shown yet that they may send any.
+pub async fn of_unknown<T: DeserializeOwned>(
+    request: &HttpRequest,
+    body: actix_web::web::Payload,
+) -> Result<T, ApiError> {
+    if request.content_type() != "application/json" {
+        return Err(ApiError::MediaType);
+    }
+    let bytes = read(request, &mut body.into_inner(), UNKNOWN_LIMIT, UNKNOWN_PATIENCE).await?;
+    json(&bytes)
+}
+
 /// The bytes of a body of at most this size, when they arrive in time.
 pub fn read(
     request: &HttpRequest,
@@ -93,8 +115,7 @@ pub fn read(
     limit: usize,
     patience: Duration,
 ) -> Pin<Box<dyn Future<Output = Result<Bytes, ApiError>>>> {
-    let length = request.headers().get(header::CONTENT_LENGTH).and_then(|value| value.to_str().ok()?.parse().ok());
-    if length.is_some_and(|length: usize| length > limit) {
+    if announced(request).is_some_and(|length| length > limit as u64) {
         return Box::pin(ready(Err(ApiError::TooLarge(limit >> 20))));
     }
     let body = actix_web::web::Payload::from_request(request, payload).into_inner();

@@ -18,24 +18,34 @@ pub mod origin;
 mod problems;
 pub mod routes;
 mod sealing;
+mod spool;
 pub mod state;
 pub mod thumb;
 pub mod tls;
 pub mod tokens;
+mod tries;
 pub mod views;
 pub mod walks;
 
+use std::any::Any;
 use std::sync::Arc;
-use std::time::Duration;
 
-use actix_web::dev::{ServiceFactory, ServiceRequest, ServiceResponse};
+use actix_tls::accept::rustls_0_23::TlsStream;
+use actix_web::dev::{Extensions, ServiceFactory, ServiceRequest, ServiceResponse};
 use actix_web::http::header;
 use actix_web::middleware::{Compress, DefaultHeaders, from_fn};
-use actix_web::{App, HttpServer, web};
+use actix_web::rt::net::TcpStream;
+use actix_web::{App, HttpRequest, HttpResponse, HttpServer, web};
 use utoipa::openapi::schema::AdditionalProperties;
 use utoipa::openapi::{RefOr, Schema};
 use utoipa_actix_web::AppExt;
+use utoipa_actix_web::scope;
 use utoipa_actix_web::service_config::ServiceConfig;
+
+use busy_hen_measure::{Connection, HEAD_PATIENCE};
+use error::ApiError;
+use methods::nothing_here;
+use routes::phones;
 
 pub use body::EDITOR;
 pub use examples::Examples;
@@ -44,18 +54,40 @@ pub use routes::phones::FarEnd;
 pub use state::AppState;
 pub use walks::{Mishap, WalkOrder, Walker};
 
-/// Longest that the head of a request may take to arrive.
-const HEAD_PATIENCE: Duration = Duration::from_secs(10);
-
 /// What pages may load: only what ships with the application.
 const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; \
                               object-src 'none'; base-uri 'self'; frame-ancestors 'none'";
 
-/// All endpoints under `/api`.
+/// All endpoints, under `/api`. What is not declared open here lies behind the lock, also what is not there at all.
 pub fn configure(config: &mut ServiceConfig<'_>) {
+    config.service(
+        scope("/api")
+            .configure(open)
+            .service(scope("/phone").configure(of_phones).wrap(from_fn(phones::only_paired)))
+            .service(scope("").configure(locked).wrap(from_fn(lock::only_unlocked))),
+    );
+}
+
+/// Open to whoever reaches the bench: the lock itself.
+fn open(config: &mut ServiceConfig<'_>) {
+    use routes::lock;
+    config.service(lock::look_at_lock).service(lock::set_lock).service(lock::open_lock).service(lock::close_lock);
+}
+
+/// Open to phones, by their codes.
+fn of_phones(config: &mut ServiceConfig<'_>) {
+    config
+        .service(phones::phone_view)
+        .service(phones::phone_run)
+        .service(phones::phone_picture)
+        .default_service(web::to(nothing));
+}
+
+/// Open to whoever is in.
+fn locked(config: &mut ServiceConfig<'_>) {
     use routes::{
-        catalogue, compare, drills, files, fitting, homes, house, jobs, kit_record, learning, lock, parts, passwords,
-        phones, pictures, predict, rounds, setups, watches, zones,
+        catalogue, compare, drills, files, fitting, homes, house, jobs, kit_record, learning, parts, passwords,
+        pictures, predict, rounds, setups, watches, zones,
     };
     config
         .service(catalogue::catalogue)
@@ -137,6 +169,7 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(rounds::create_round)
         .service(rounds::open_round)
         .service(rounds::delete_round)
+        .service(rounds::allow_kit_report)
         .service(rounds::way)
         .service(rounds::again)
         .service(rounds::look_at_changes)
@@ -151,14 +184,9 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(rounds::readings_schema)
         .service(rounds::read_table)
         .service(rounds::samples)
-        .service(lock::look_at_lock)
-        .service(lock::set_lock)
-        .service(lock::open_lock)
-        .service(lock::close_lock)
         .service(phones::pair_phone)
-        .service(phones::phone_view)
-        .service(phones::phone_run)
-        .service(phones::phone_picture)
+        .service(phones::list_codes)
+        .service(phones::withdraw_code)
         .service(pictures::list_pictures)
         .service(pictures::add_picture)
         .service(pictures::show_picture)
@@ -167,7 +195,13 @@ pub fn configure(config: &mut ServiceConfig<'_>) {
         .service(compare::put_decision)
         .service(jobs::look_at_job)
         .service(jobs::result_of_job)
-        .service(jobs::call_off_job);
+        .service(jobs::call_off_job)
+        .default_service(web::to(nothing));
+}
+
+/// What an address under `/api` that no handler took comes to.
+async fn nothing(request: HttpRequest) -> Result<HttpResponse, ApiError> {
+    Err(nothing_here(&request))
 }
 
 /// The OpenAPI description of the interface, made from the handlers themselves.
@@ -226,16 +260,12 @@ pub fn application(
         .map(|app| app.configure(extractors))
         .configure(configure)
         .split_for_parts();
-    app.default_service(web::to(assets::asset))
-        .wrap(from_fn(lock::only_unlocked))
-        .wrap(from_fn(origin::own_pages_only))
-        .wrap(Compress::default())
-        .wrap(
-            DefaultHeaders::new()
-                .add((header::CONTENT_SECURITY_POLICY, CONTENT_POLICY))
-                .add((header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
-                .add((header::REFERRER_POLICY, "no-referrer")),
-        )
+    app.default_service(web::to(assets::asset)).wrap(from_fn(origin::own_pages_only)).wrap(Compress::default()).wrap(
+        DefaultHeaders::new()
+            .add((header::CONTENT_SECURITY_POLICY, CONTENT_POLICY))
+            .add((header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
+            .add((header::REFERRER_POLICY, "no-referrer")),
+    )
 }
 
 /// Serves the interface and the front end on a socket that is already bound, until the process is told to stop.
@@ -244,8 +274,10 @@ pub fn application(
 /// When the socket can't be used.
 pub async fn serve(doors: Doors, state: web::Data<AppState>) -> std::io::Result<()> {
     // The last part of an answer does not wait for the other end to acknowledge the part before it (40 ms at every tenth key).
-    let mut server =
-        HttpServer::new(move || application(state.clone())).client_request_timeout(HEAD_PATIENCE).tcp_nodelay(true);
+    let mut server = HttpServer::new(move || application(state.clone()))
+        .client_request_timeout(HEAD_PATIENCE)
+        .on_connect(note_connection)
+        .tcp_nodelay(true);
     server = match doors.tls {
         // WebSockets go over HTTP/1.1 here, so nothing else is offered.
         Some(tls) => server.listen_rustls_0_23(doors.listener, tls)?,
@@ -255,6 +287,14 @@ pub async fn serve(doors: Doors, state: web::Data<AppState>) -> std::io::Result<
         server = server.listen(own)?;
     }
     server.shutdown_timeout(5).run().await
+}
+
+/// Notes a connection, so that a transfer that stalls can be cut.
+fn note_connection(connection: &dyn Any, notes: &mut Extensions) {
+    match connection.downcast_ref::<TlsStream<TcpStream>>() {
+        Some(encrypted) => Connection::note_stream(encrypted.get_ref().0, notes),
+        None => Connection::note(connection, notes),
+    }
 }
 
 /// Where the application listens.

@@ -33,7 +33,7 @@ pub struct Standings {
 /// Tells of every change of a home, as a WebSocket: first where it stands, then each time it stands elsewhere.
 #[utoipa::path(tag = "homes", params(("home" = HomeId, Path)),
     responses((status = SWITCHING_PROTOCOLS, description = "Messages are JSON text of the form `Standings`."), Reading))]
-#[get("/api/homes/{home}/live")]
+#[get("/homes/{home}/live")]
 pub async fn live(
     state: Data<AppState>,
     home: Path<HomeId>,

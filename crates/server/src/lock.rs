@@ -2,7 +2,6 @@
 //! to what is theirs.
 
 use std::net::IpAddr;
-use std::sync::{Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
 use actix_web::Error;
@@ -17,6 +16,7 @@ use crate::AppState;
 use crate::error::ApiError;
 use crate::interfaces::interfaces;
 use crate::tokens::{Granted, fresh};
+use crate::tries::{Heard, Hearing, Origin, Tries};
 
 /// Name of the cookie that a page is let in by.
 const COOKIE: &str = "busy-hen-session";
@@ -24,10 +24,6 @@ const COOKIE: &str = "busy-hen-session";
 const STAYS: Duration = Duration::from_secs(12 * 3600);
 /// Pages that are in at most; then the oldest goes.
 const PAGES_MOST: usize = 200;
-/// Wrong tries that cost nothing.
-const FREE_TRIES: u32 = 4;
-/// Longest wait after a wrong try.
-const WAIT_MOST: Duration = Duration::from_secs(300);
 
 /// Pages that are in, and what was tried in vain.
 #[derive(Debug)]
@@ -35,20 +31,21 @@ pub struct Lock {
     /// Whether its cookie goes over encrypted links alone.
     pub secure: bool,
     pages: Granted,
-    tries: Mutex<Tries>,
+    tries: Tries,
+    hearing: Hearing,
     /// The token of the program's own stand-ins.
     own: String,
 }
 
-#[derive(Debug, Default)]
-struct Tries {
-    wrong: u32,
-    until: Option<Instant>,
-}
-
 impl Default for Lock {
     fn default() -> Self {
-        Self { secure: false, pages: Granted::new(STAYS, PAGES_MOST), tries: Mutex::default(), own: fresh() }
+        Self {
+            secure: false,
+            pages: Granted::new(STAYS, PAGES_MOST),
+            tries: Tries::default(),
+            hearing: Hearing::default(),
+            own: fresh(),
+        }
     }
 }
 
@@ -79,27 +76,26 @@ impl Lock {
         token == self.own || self.pages.holds(token)
     }
 
-    /// Begins a try: counted as wrong until it is known to be right, so that tries at once don't go uncounted.
+    /// Begins to read a pass phrase from a peer.
     ///
     /// # Errors
-    /// [`ApiError::TooManyTries`] while the wait after wrong ones is not over.
-    pub fn try_now(&self) -> Result<(), ApiError> {
-        let mut tries = self.tries.lock().unwrap_or_else(PoisonError::into_inner);
-        let now = Instant::now();
-        if let Some(left) = tries.until.and_then(|until| until.checked_duration_since(now)) {
-            return Err(ApiError::TooManyTries(left.as_secs() + 1));
-        }
-        tries.wrong += 1;
-        if tries.wrong > FREE_TRIES {
-            let wait = Duration::from_secs(1 << (tries.wrong - FREE_TRIES).min(16)).min(WAIT_MOST);
-            tries.until = Some(now + wait);
-        }
-        Ok(())
+    /// [`ApiError::Busy`] while as many are read from there as may be.
+    pub fn hear(&self, from: Origin) -> Result<Heard, ApiError> {
+        let told = || ApiError::Busy("Too many pass phrases are being sent at once; try again in a moment.".into());
+        self.hearing.begin(from).ok_or_else(told)
+    }
+
+    /// Begins a try from a peer.
+    ///
+    /// # Errors
+    /// [`ApiError::TooManyTries`] while the wait after wrong ones from there is not over.
+    pub fn try_now(&self, from: Origin) -> Result<(), ApiError> {
+        self.tries.begin(from, Instant::now()).map_err(|left| ApiError::TooManyTries(left.as_secs_f64().ceil() as u64))
     }
 
     /// The try was right.
-    pub fn was_right(&self) {
-        *self.tries.lock().unwrap_or_else(PoisonError::into_inner) = Tries::default();
+    pub fn was_right(&self, from: Origin) {
+        self.tries.was_right(from);
     }
 }
 
@@ -130,16 +126,10 @@ pub fn from_here(peer: Option<IpAddr>) -> bool {
         .is_some_and(|peer| peer.is_loopback() || interfaces(true).iter().any(|own| own.address == peer))
 }
 
-/// What is open without the pass phrase: the lock itself, what phones may by their tokens, and the pages, which hold nothing.
-fn is_open(path: &str) -> bool {
-    let under = |prefix: &str| path == prefix || path.strip_prefix(prefix).is_some_and(|rest| rest.starts_with('/'));
-    !path.starts_with("/api") || under("/api/lock") || under("/api/phone")
-}
-
-/// Whether a request may pass the lock of a server.
+/// Whether whoever holds this cookie may pass the lock of a server: all may where no other machine reaches it.
 #[must_use]
-pub fn passes(state: &AppState, path: &str, cookie: Option<&str>) -> bool {
-    !state.names.open_to_network || is_open(path) || cookie.is_some_and(|token| state.lock.is_in(token))
+pub fn passes(state: &AppState, cookie: Option<&str>) -> bool {
+    !state.names.open_to_network || cookie.is_some_and(|token| state.lock.is_in(token))
 }
 
 /// The cookie that a request carries.
@@ -162,14 +152,14 @@ pub fn own_cookie(own: &str) -> String {
     format!("{COOKIE}={own}")
 }
 
-/// Lets a request pass when the bench is not locked, or was opened for it.
+/// Lets a request pass when the bench is not locked, or was opened for it. It stands inside of the routing, around all that was routed to what
+/// it guards, so that lock and router can't read an address differently.
 pub async fn only_unlocked(
     request: ServiceRequest,
     next: Next<impl MessageBody>,
 ) -> Result<ServiceResponse<impl MessageBody>, Error> {
     let cookie = cookie_of(request.request());
-    let open =
-        request.app_data::<Data<AppState>>().is_some_and(|state| passes(state, request.path(), cookie.as_deref()));
+    let open = request.app_data::<Data<AppState>>().is_some_and(|state| passes(state, cookie.as_deref()));
     if open { next.call(request).await } else { Err(ApiError::Locked.into()) }
 }
 
@@ -183,25 +173,6 @@ mod tests {
         assert!(one.starts_with("$argon2id$") && one != hash("clay, glaze and kiln").expect("a hash"));
         assert!(is_right("clay, glaze and kiln", &one) && !is_right("Clay, glaze and kiln", &one));
         assert!(!is_right("", &one) && !is_right("x", "no hash"));
-    }
-
-    #[test]
-    fn wrong_tries_cost_more_and_more_time_and_a_right_one_forgives_them() {
-        let lock = Lock::default();
-        for _ in 0..=FREE_TRIES {
-            lock.try_now().expect("free");
-        }
-        assert!(matches!(lock.try_now(), Err(ApiError::TooManyTries(1..=3))));
-        lock.was_right();
-        lock.try_now().expect("forgiven");
-    }
-
-    #[test]
-    fn what_merely_begins_like_something_open_is_not() {
-        assert!(is_open("/phone") && is_open("/api/phone/runs") && is_open("/api/lock") && is_open("/measure/down"));
-        for path in ["/api/phones", "/api/homes", "/api/lockers", "/api", "/api/"] {
-            assert!(!is_open(path), "{path}");
-        }
     }
 
     #[test]

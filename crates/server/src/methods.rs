@@ -10,7 +10,7 @@ use crate::error::ApiError;
 /// What a request to an address that no handler took comes to.
 #[must_use]
 pub fn nothing_here(request: &HttpRequest) -> ApiError {
-    let list = addresses().iter().find(|(address, _)| address.is_match(request.path()));
+    let list = addresses().iter().find(|(address, _)| address.is_match(request.match_info().as_str()));
     list.map_or(ApiError::NoSuchPage, |(_, methods)| ApiError::Method(methods.clone()))
 }
 

@@ -65,16 +65,18 @@ pub struct AppState {
     pub listeners: Arc<Granted>,
     /// The far side of local tests.
     pub far_side: Arc<FarSide>,
-    readings: Bounded<(HomeId, i64), Arc<Readings>>,
+    readings: Bounded<HomeId, Arc<Readings>>,
 }
 
 /// All rounds of a home with their runs, without traces, what became of its run sheets, its drills, watches in short, and notes on devices.
 #[derive(Debug, Default)]
 pub struct Readings {
+    /// Number of their state.
+    number: i64,
     /// Rounds, first begun first.
-    pub rounds: Vec<RoundRecord>,
-    /// Runs by round.
-    pub runs: HashMap<RoundId, Vec<Run>>,
+    pub rounds: Vec<Arc<RoundRecord>>,
+    /// Runs by round, each with the number of its state.
+    runs: HashMap<RoundId, (i64, Arc<Vec<Run>>)>,
     /// What became of the steps of run sheets.
     pub ticks: Vec<Tick>,
     /// Drills that were run.
@@ -128,24 +130,37 @@ impl AppState {
     /// When storage fails.
     pub async fn readings(&self, home: HomeId) -> Result<Arc<Readings>, ApiError> {
         let standing = self.store.standing(home).await?;
-        let key = (home, standing.readings);
-        if let Some(kept) = self.readings.get(&key) {
+        let before = self.readings.get(&home);
+        if let Some(kept) = before.clone().filter(|own| own.number == standing.readings) {
             return Ok(kept);
         }
-        let rounds = self.store.rounds(home).await?;
-        let runs = self.store.runs_of_home(home).await?;
+        let before = before.unwrap_or_default();
+        let (mut rounds, mut runs) = (Vec::new(), HashMap::new());
+        for (round, number) in self.store.round_numbers(home).await? {
+            let known = before.runs.get(&round).filter(|(own, _)| *own == number);
+            let record = known.and_then(|_| before.rounds.iter().find(|own| own.round.id == round));
+            // A round whose number is as it was is as it was.
+            let (record, own) = match record.zip(known) {
+                Some((record, (_, runs))) => (Arc::clone(record), Arc::clone(runs)),
+                None => (Arc::new(self.store.round(round).await?.1), Arc::new(self.store.runs_of_round(round).await?)),
+            };
+            rounds.push(record);
+            runs.insert(round, (number, own));
+        }
         let (ticks, drills) = (self.store.ticks(home).await?, self.store.drills(home).await?);
         let watches = self.store.watch_summaries(home).await?;
         let device_notes = self.store.device_notes(home).await?;
-        let weight = HOME_WEIGHT + ticks.len() + drills.len() + runs.values().map(Vec::len).sum::<usize>();
-        let readings = Arc::new(Readings { rounds, runs, ticks, drills, watches, device_notes, ..Readings::default() });
+        let held: usize = runs.values().map(|(_, runs)| runs.len()).sum();
+        let weight = HOME_WEIGHT + ticks.len() + drills.len() + held;
+        let number = standing.readings;
+        let readings = Readings { number, rounds, runs, ticks, drills, watches, device_notes, ..Readings::default() };
+        let readings = Arc::new(readings);
         // What was read belongs to the number only when nothing was stored meanwhile.
         if self.store.standing(home).await? != standing {
             return Ok(readings);
         }
-        // A home's readings are only ever asked for as they stand.
-        self.readings.forget(|(own, number)| *own == home && *number < standing.readings);
-        Ok(self.readings.keep(key, readings, weight))
+        self.readings.forget(|own| *own == home);
+        Ok(self.readings.keep(home, readings, weight))
     }
 }
 
@@ -170,12 +185,12 @@ impl Readings {
     /// Runs of a round.
     #[must_use]
     pub fn of(&self, round: RoundId) -> &[Run] {
-        self.runs.get(&round).map_or(&[], Vec::as_slice)
+        self.runs.get(&round).map_or(&[], |(_, runs)| runs.as_slice())
     }
 
     /// Rounds of a setup, with their runs.
     pub fn column(&self, setup: SetupId) -> impl Iterator<Item = (&Round, &[Run])> {
-        let here = move |record: &&RoundRecord| record.round.setup_id == setup;
+        let here = move |record: &&Arc<RoundRecord>| record.round.setup_id == setup;
         self.rounds.iter().filter(here).map(|record| (&record.round, self.of(record.round.id)))
     }
 

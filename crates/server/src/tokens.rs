@@ -86,7 +86,7 @@ impl Tokens for Paired {
                 return true;
             }
             let paired = self.store.paired(&digest(token)).await;
-            paired.is_ok_and(|pairing| pairing.is_some_and(|pairing| Timestamp::now() <= pairing.expires_at))
+            paired.is_ok_and(|pairing| pairing.is_some_and(|pairing| pairing.may_test(Timestamp::now())))
         })
     }
 }

@@ -15,7 +15,7 @@ use busy_hen_home::{
     Complaint, Home, HomeId, LevelId, ObstacleKind, OpeningKind, PlanId, RoomId, Round, Run, SetupId, TestKind,
     local_day,
 };
-use busy_hen_store::{RoundRecord, Step, Steps, Stored};
+use busy_hen_store::{Held, ROOM, Step, Steps, Stored};
 use busy_hen_units::{Metres, SquareMetres};
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -58,6 +58,27 @@ pub struct HomeView {
     pub rounds: Vec<RoundHead>,
     /// Setups that were tested, with what has changed since.
     pub tested: Vec<TestedSetup>,
+    /// What it holds.
+    pub holds: Holds,
+}
+
+/// What a home holds, and how much of what its file may.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Holds {
+    /// Rounds of tests.
+    pub rounds: usize,
+    /// Runs of them.
+    pub runs: usize,
+    /// Pictures.
+    pub pictures: u64,
+    /// Long watches.
+    pub watches: usize,
+    /// Drills.
+    pub drills: usize,
+    /// Bytes of its file.
+    pub bytes: u64,
+    /// Most bytes that there may be; beyond that nothing is added.
+    pub bytes_most: u64,
 }
 
 /// A step that can be gone back to.
@@ -481,7 +502,7 @@ pub fn drawing(home: &Home, plan: &Plan) -> Drawing {
 impl HomeView {
     /// A stored home with what follows from it.
     #[must_use]
-    pub fn new(stored: Stored, steps: Steps, readings: &Readings, today: Date) -> Self {
+    pub fn new(stored: Stored, steps: Steps, readings: &Readings, held: Held, today: Date) -> Self {
         let Stored { id, revision, mut home, readings: state, .. } = stored;
         adopt(&mut home.house, home.units);
         let plan = Plan::to_draw(&home.house, home.units);
@@ -497,7 +518,8 @@ impl HomeView {
         let rounds: Vec<RoundHead> = readings
             .rounds
             .iter()
-            .map(|RoundRecord { round, tested }| {
+            .map(|own| {
+                let (round, tested) = (&own.round, &own.tested);
                 let counting = readings.of(round.id).iter().filter(|run| run.counts());
                 let spots: std::collections::BTreeSet<_> = counting.clone().map(|run| run.spot_id).collect();
                 RoundHead {
@@ -524,6 +546,15 @@ impl HomeView {
             complaints: complaints(&home, readings, line.as_ref()),
             plan_in_force: home.brief.plan_on(today).map(|plan| plan.id),
             route: route(&home, &plan, &readings.deeds(&readings.tested()), today),
+            holds: Holds {
+                rounds: readings.rounds.len(),
+                runs: readings.rounds.iter().map(|own| readings.of(own.round.id).len()).sum(),
+                pictures: held.pictures,
+                watches: readings.watches.len(),
+                drills: readings.drills.len(),
+                bytes: held.bytes,
+                bytes_most: ROOM,
+            },
             rounds,
             tested,
             home,
@@ -534,7 +565,8 @@ impl HomeView {
 /// What can be said to each complaint, by the newest round with runs in its room.
 fn complaints(home: &Home, readings: &Readings, line: Option<&RunningLine>) -> Vec<ComplaintState> {
     let there = |room: RoomId| {
-        readings.rounds.iter().rev().find_map(|RoundRecord { round, tested }| {
+        readings.rounds.iter().rev().find_map(|own| {
+            let (round, tested) = (&own.round, &own.tested);
             let in_room = |run: &&Run| {
                 let spot = tested.home.house.spots.iter().find(|spot| spot.id == run.spot_id);
                 run.counts() && run.is_of_room() && spot.is_some_and(|spot| spot.room_id == room)

@@ -7,6 +7,7 @@ use serde::Serialize;
 use serde::de::DeserializeOwned;
 use serde_json::Value;
 
+use crate::room::has_room;
 use crate::rows::documents::{DEVICE_NOTES, DRILLS, Documents, with_home};
 use crate::rows::homes::{count_readings, read};
 use crate::{Store, StoreError};
@@ -90,6 +91,7 @@ impl Store {
                 }
                 fits(&stored.home)?;
                 table.insert(connection, home, (&id, own)).await?;
+                has_room(connection, home).await?;
                 count_readings(connection, home).await
             })
             .await?;
@@ -108,6 +110,7 @@ impl Store {
                 Ok::<_, StoreError>(home)
             })
             .await?;
+        self.forget_log().await;
         self.tell(home);
         Ok(())
     }

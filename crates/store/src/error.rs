@@ -3,10 +3,15 @@
 use std::path::PathBuf;
 
 use busy_hen_home::{BothChanged, Faults};
+use sqlx::migrate::MigrateError;
 use thiserror::Error;
 
 /// SQLite's code for a disk or quota without space.
 const FULL: &str = "13";
+/// SQLite's codes for a disk or quota without space where the log's index is made or a file is grown (SQLITE_IOERR_SHMSIZE, SQLITE_IOERR_SHMOPEN).
+const FULL_BESIDE: [&str; 2] = ["4874", "4618"];
+/// SQLite's codes for a file that another connection holds (SQLITE_BUSY, SQLITE_LOCKED, and the finer ones of recovery, snapshots and timeouts).
+const HELD: [&str; 5] = ["5", "6", "261", "517", "773"];
 /// SQLite's codes for a file that can't be written to.
 const READ_ONLY: [&str; 3] = ["8", "520", "1032"];
 
@@ -53,6 +58,9 @@ pub enum StoreError {
     /// Another process uses the file.
     #[error("another Busy Hen uses this file already ({} is locked); stop it, or choose another file with --data", .0.display())]
     InUse(PathBuf),
+    /// Another program than this one holds the file.
+    #[error("another program holds the database; close it there and try again")]
+    Held,
     /// A file beside the database could not be made.
     #[error("{0}: {1}")]
     File(String, std::io::Error),
@@ -61,7 +69,7 @@ pub enum StoreError {
     Database(sqlx::Error),
     /// The database could not be brought up to date.
     #[error("the database could not be brought up to date: {0}")]
-    Migration(#[from] sqlx::migrate::MigrateError),
+    Migration(MigrateError),
     /// What is stored can't be read by this version.
     #[error("stored data can't be read: {0}")]
     Document(#[from] serde_json::Error),
@@ -72,9 +80,27 @@ impl From<sqlx::Error> for StoreError {
         let code = error.as_database_error().and_then(|error| error.code());
         match code.as_deref() {
             Some(FULL) => Self::Full,
+            Some(code) if FULL_BESIDE.contains(&code) => Self::Full,
+            Some(code) if HELD.contains(&code) => Self::Held,
             Some(code) if READ_ONLY.contains(&code) => Self::ReadOnly,
             _ => Self::Database(error),
         }
+    }
+}
+
+impl From<MigrateError> for StoreError {
+    fn from(error: MigrateError) -> Self {
+        match error {
+            MigrateError::Execute(error) | MigrateError::ExecuteMigration(error, _) => error.into(),
+            other => Self::Migration(other),
+        }
+    }
+}
+
+impl StoreError {
+    /// What the system says to a file that was to be made or opened.
+    pub(crate) fn file(what: String, error: std::io::Error) -> Self {
+        if error.kind() == std::io::ErrorKind::StorageFull { Self::Full } else { Self::File(what, error) }
     }
 }
 

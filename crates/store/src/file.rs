@@ -1,6 +1,6 @@
 //! The file of an installation: whose it is, who uses it, and bringing it up to date.
 
-use std::fs::{File, OpenOptions, TryLockError};
+use std::fs::{self, File, OpenOptions, TryLockError};
 use std::path::{Path, PathBuf};
 
 use sqlx::sqlite::{SqliteConnectOptions, SqliteConnection, SqliteJournalMode, SqliteSynchronous};
@@ -20,16 +20,34 @@ pub(crate) fn options(file: &Path) -> SqliteConnectOptions {
         .foreign_keys(true)
         .journal_mode(SqliteJournalMode::Wal)
         .synchronous(SqliteSynchronous::Full)
+        // What is taken away is overwritten.
+        .pragma("secure_delete", "ON")
 }
 
-/// Takes the file for this process, makes it when it is not there, and brings it up to date. The lock holds while what comes back
-/// lives: it lies on a file beside the database, since SQLite's own exclusive mode would keep our own readers out.
+/// What keeps other processes from a file while it lives.
+#[derive(Debug)]
+pub(crate) struct Lock {
+    _beside: File,
+    #[cfg(unix)]
+    _itself: File,
+}
+
+/// Takes the file for this process, makes it when it is not there, and brings it up to date. Gives back where it really lies, for who is named
+/// by a link, with the lock: on a file beside the database, since SQLite's own exclusive mode would keep our own readers out, and, for names that
+/// are the same file, on itself.
 ///
 /// # Errors
-/// [`StoreError::InUse`], [`StoreError::Foreign`], [`StoreError::Newer`], [`StoreError::ReadOnly`] or a failure of the database.
-pub(crate) async fn prepare(file: &Path) -> Result<File, StoreError> {
-    let lock = lock(file)?;
+/// [`StoreError::InUse`], [`StoreError::Held`], [`StoreError::Foreign`], [`StoreError::Newer`], [`StoreError::ReadOnly`], [`StoreError::Full`] or a failure of the
+/// database.
+pub(crate) async fn prepare(named: &Path) -> Result<(PathBuf, Lock), StoreError> {
+    let file = &really(named);
+    let beside = lock(file)?;
     make(file)?;
+    // A lock of the kind that SQLite does not use (flock); its own are of the process, which must not close this before it has ended.
+    #[cfg(unix)]
+    let lock = Lock { _beside: beside, _itself: lock_itself(file)? };
+    #[cfg(not(unix))]
+    let lock = Lock { _beside: beside };
     // Looked at first without any setting of ours, which would change a file that is not for us.
     let mut plain =
         SqliteConnection::connect_with(&SqliteConnectOptions::new().filename(file)).await.map_err(foreign)?;
@@ -39,7 +57,14 @@ pub(crate) async fn prepare(file: &Path) -> Result<File, StoreError> {
     let mut connection = SqliteConnection::connect_with(&options(file)).await?;
     let result = bring_up_to_date(&mut connection, file, version).await;
     connection.close().await?;
-    result.map(|()| lock)
+    result.map(|()| (file.clone(), lock))
+}
+
+/// Where a file really lies; of one that is not there yet, where its folder does.
+fn really(named: &Path) -> PathBuf {
+    let at = |path: &Path| path.canonicalize().ok();
+    let folder = named.parent().filter(|own| !own.as_os_str().is_empty()).unwrap_or(Path::new("."));
+    at(named).or_else(|| Some(at(folder)?.join(named.file_name()?))).unwrap_or_else(|| named.to_owned())
 }
 
 /// What the database says to a file that is none.
@@ -66,12 +91,22 @@ fn private() -> OpenOptions {
 
 fn lock(file: &Path) -> Result<File, StoreError> {
     let path = beside(file, ".lock");
-    let failed = |error| StoreError::File(format!("{} can't be made", path.display()), error);
+    let failed = |error| StoreError::file(format!("{} can't be made", path.display()), error);
     let lock = private().create(true).truncate(false).open(&path).map_err(failed)?;
+    taken(lock, path)
+}
+
+#[cfg(unix)]
+fn lock_itself(file: &Path) -> Result<File, StoreError> {
+    let failed = |error| StoreError::file("it can't be opened".into(), error);
+    taken(OpenOptions::new().read(true).open(file).map_err(failed)?, file.to_owned())
+}
+
+fn taken(lock: File, path: PathBuf) -> Result<File, StoreError> {
     match lock.try_lock() {
         Ok(()) => Ok(lock),
         Err(TryLockError::WouldBlock) => Err(StoreError::InUse(path)),
-        Err(TryLockError::Error(error)) => Err(failed(error)),
+        Err(TryLockError::Error(error)) => Err(StoreError::file(format!("{} can't be locked", path.display()), error)),
     }
 }
 
@@ -82,9 +117,9 @@ fn make(file: &Path) -> Result<(), StoreError> {
         Err(error) if error.kind() == std::io::ErrorKind::AlreadyExists => match private().open(file) {
             Ok(_) => Ok(()),
             Err(error) if error.kind() == std::io::ErrorKind::PermissionDenied => Err(StoreError::ReadOnly),
-            Err(error) => Err(StoreError::File("it can't be opened".into(), error)),
+            Err(error) => Err(StoreError::file("it can't be opened".into(), error)),
         },
-        Err(error) => Err(StoreError::File("it can't be made".into(), error)),
+        Err(error) => Err(StoreError::file("it can't be made".into(), error)),
     }
 }
 
@@ -127,15 +162,21 @@ async fn bring_up_to_date(connection: &mut SqliteConnection, file: &Path, done: 
     Ok(())
 }
 
-/// Keeps a copy of a database of this version beside it, before it is changed.
+/// Keeps a copy of a database of this version beside it, before it is changed: under its name only once it is whole and on the disk.
 async fn copy_aside(connection: &mut SqliteConnection, file: &Path, version: i64) -> Result<(), StoreError> {
     let copy = (0..)
         .map(|number| if number == 0 { format!(".version-{version}") } else { format!(".version-{version}.{number}") })
         .map(|ending| beside(file, &ending))
         .find(|path| !path.exists())
         .unwrap_or_else(|| beside(file, ".old"));
-    let failed = |error| StoreError::File(format!("the copy {} can't be made", copy.display()), error);
-    private().create_new(true).open(&copy).map_err(failed)?;
-    sqlx::query("VACUUM INTO ?").bind(copy.display().to_string()).execute(connection).await?;
-    Ok(())
+    let part = beside(file, ".version-part");
+    let failed = |error| StoreError::file(format!("the copy {} can't be made", copy.display()), error);
+    // What an earlier start did not finish.
+    if part.exists() {
+        fs::remove_file(&part).map_err(failed)?;
+    }
+    private().create_new(true).open(&part).map_err(failed)?;
+    sqlx::query("VACUUM INTO ?").bind(part.display().to_string()).execute(connection).await?;
+    private().open(&part).and_then(|whole| whole.sync_all()).map_err(failed)?;
+    fs::rename(&part, &copy).map_err(failed)
 }

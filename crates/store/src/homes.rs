@@ -38,7 +38,7 @@ impl Store {
         Ok(Standing { revision: row.try_get(0)?, readings: row.try_get(1)? })
     }
 
-    /// Deletes a home with all its revisions, rounds and runs.
+    /// Deletes a home for good, with all that was kept of it: nothing of it is left in the file.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when there is none of this id.
@@ -53,6 +53,7 @@ impl Store {
                 drop_unused_frozen(connection).await
             })
             .await?;
+        self.forget_log().await;
         self.tell(id);
         Ok(())
     }

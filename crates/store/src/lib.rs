@@ -9,9 +9,11 @@ mod error;
 mod file;
 pub mod heads;
 pub mod homes;
+mod kit_addresses;
 pub mod lock;
 pub mod pairings;
 pub mod pictures;
+mod room;
 pub mod rounds;
 mod rows;
 pub mod runs;
@@ -21,7 +23,6 @@ pub mod transfer;
 mod watches;
 mod writing;
 
-use std::fs::File;
 use std::path::Path;
 use std::sync::Arc;
 
@@ -33,11 +34,12 @@ use tokio::sync::broadcast;
 pub use error::StoreError;
 pub use heads::Head;
 pub use homes::Standing;
-pub use pairings::Pairing;
+pub use pairings::{Code, Pairing};
+pub use room::{Held, ROOM};
 pub use rows::homes::Stored;
 pub use rows::rounds::RoundRecord;
 pub use steps::{Change, Editor, Step, Steps};
-pub use transfer::Whole;
+pub use transfer::{Piece, Whole};
 use writing::Writer;
 
 /// Connections that read.
@@ -52,18 +54,18 @@ pub struct Store {
     writer: Arc<Writer>,
     changed: broadcast::Sender<HomeId>,
     /// Held while any clone lives.
-    _lock: Arc<File>,
+    _lock: Arc<file::Lock>,
 }
 
 impl Store {
     /// Opens the database, making and migrating it where needed; a copy is kept aside before a migration.
     ///
     /// # Errors
-    /// [`StoreError::InUse`] when another process has it, [`StoreError::Foreign`] and [`StoreError::Newer`] when it is not for this
+    /// [`StoreError::InUse`] or [`StoreError::Held`] when another process has it, [`StoreError::Foreign`] and [`StoreError::Newer`] when it is not for this
     /// program, [`StoreError::ReadOnly`], or what the database says.
     pub async fn open(file: &Path) -> Result<Self, StoreError> {
-        let lock = file::prepare(file).await?;
-        let options = file::options(file);
+        let (file, lock) = file::prepare(file).await?;
+        let options = file::options(&file);
         let reading = options.clone().pragma("query_only", "1");
         let readers = SqlitePoolOptions::new().max_connections(READERS).connect_with(reading).await?;
         let (changed, _) = broadcast::channel(UNHEARD);
@@ -86,6 +88,12 @@ impl Store {
     /// Holds the database to so many pages of 4 KiB from the next write on; beyond them writes fail as on a full disk.
     pub fn limit(&self, pages: Option<u32>) {
         self.writer.limit(pages);
+    }
+
+    /// Folds the log into the file and empties it, so that what was taken away for good stands in neither. Where readers are at work it is left to the
+    /// next time.
+    async fn forget_log(&self) {
+        self.writer.checkpoint().await;
     }
 
     /// Tells listeners; nobody listening is fine.

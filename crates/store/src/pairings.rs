@@ -2,8 +2,10 @@
 
 use busy_hen_home::{HomeId, RoundId, RunId};
 use jiff::Timestamp;
-use sqlx::Row;
+use sqlx::sqlite::SqliteRow;
+use sqlx::{AssertSqlSafe, Row};
 
+use crate::rows::rounds::record_of;
 use crate::rows::{parsed, sortable};
 use crate::{Store, StoreError};
 
@@ -16,8 +18,55 @@ pub struct Pairing {
     pub round: RoundId,
     /// When no new test may begin any more.
     pub expires_at: Timestamp,
+    /// When it was withdrawn; none when it was not.
+    pub withdrawn_at: Option<Timestamp>,
+    /// Whether its round is there: a code ends with its round, and comes back with it.
+    pub round_is_there: bool,
     /// Whether it is the stand-in, whose runs are made up.
     pub stand_in: bool,
+}
+
+impl Pairing {
+    /// When no new test may begin any more, as far as its time goes.
+    #[must_use]
+    pub fn ends_at(&self) -> Timestamp {
+        self.withdrawn_at.map_or(self.expires_at, |at| at.min(self.expires_at))
+    }
+
+    /// Whether a new test may begin now.
+    #[must_use]
+    pub fn may_test(&self, now: Timestamp) -> bool {
+        self.round_is_there && now <= self.ends_at()
+    }
+}
+
+/// A pairing as a list shows it.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Code {
+    /// By what it is withdrawn: the beginning of the digest.
+    pub id: String,
+    /// When it was made.
+    pub made_at: Timestamp,
+    /// What it is.
+    pub pairing: Pairing,
+}
+
+/// Characters of the digest by which a code is told from others.
+const ID: usize = 16;
+const SELECT: &str = "SELECT pairing.digest, pairing.home_id, pairing.round_id, pairing.made_at, pairing.expires_at, pairing.withdrawn_at,
+                             pairing.stand_in, round.deleted_in IS NULL AS there
+                        FROM pairing JOIN round ON round.id = pairing.round_id";
+
+fn pairing(row: &SqliteRow) -> Result<Pairing, StoreError> {
+    let withdrawn: Option<&str> = row.try_get("withdrawn_at")?;
+    Ok(Pairing {
+        home: parsed(row.try_get("home_id")?)?,
+        round: parsed(row.try_get("round_id")?)?,
+        expires_at: parsed(row.try_get("expires_at")?)?,
+        withdrawn_at: withdrawn.map(parsed).transpose()?,
+        round_is_there: row.try_get("there")?,
+        stand_in: row.try_get("stand_in")?,
+    })
 }
 
 impl Store {
@@ -55,19 +104,54 @@ impl Store {
     /// # Errors
     /// [`StoreError::Database`].
     pub async fn paired(&self, digest: &str) -> Result<Option<Pairing>, StoreError> {
-        let row = sqlx::query("SELECT home_id, round_id, expires_at, stand_in FROM pairing WHERE digest = ?")
+        let row = sqlx::query(AssertSqlSafe(format!("{SELECT} WHERE pairing.digest = ?")))
             .bind(digest)
             .fetch_optional(&self.readers)
             .await?;
-        row.map(|row| {
-            Ok(Pairing {
-                home: parsed(row.try_get("home_id")?)?,
-                round: parsed(row.try_get("round_id")?)?,
-                expires_at: parsed(row.try_get("expires_at")?)?,
-                stand_in: row.try_get("stand_in")?,
+        row.as_ref().map(pairing).transpose()
+    }
+
+    /// The codes of a round, newest first.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the round is not there.
+    pub async fn codes(&self, round: RoundId) -> Result<Vec<Code>, StoreError> {
+        let mut connection = self.readers.acquire().await?;
+        record_of(&mut connection, round).await?;
+        let rows = sqlx::query(AssertSqlSafe(format!("{SELECT} WHERE round.id = ? ORDER BY pairing.made_at DESC")))
+            .bind(round.to_string())
+            .fetch_all(&mut *connection)
+            .await?;
+        let code = |row: &SqliteRow| {
+            let digest: &str = row.try_get("digest")?;
+            Ok(Code {
+                id: digest.chars().take(ID).collect(),
+                made_at: parsed(row.try_get("made_at")?)?,
+                pairing: pairing(row)?,
             })
-        })
-        .transpose()
+        };
+        rows.iter().map(code).collect()
+    }
+
+    /// Withdraws a code of a round; one that was withdrawn before stays so from then.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when the round has none such.
+    pub async fn withdraw(&self, round: RoundId, id: &str, now: Timestamp) -> Result<(), StoreError> {
+        self.writer
+            .write(async |connection| {
+                let done = sqlx::query(
+                    "UPDATE pairing SET withdrawn_at = COALESCE(withdrawn_at, ?) WHERE round_id = ? AND substr(digest, 1, ?) = ?",
+                )
+                .bind(sortable(now))
+                .bind(round.to_string())
+                .bind(ID as i64)
+                .bind(id)
+                .execute(connection)
+                .await?;
+                if done.rows_affected() == 0 { Err(StoreError::NotFound("code")) } else { Ok(()) }
+            })
+            .await
     }
 
     /// The raw samples of a run as they were handed in; none when it has none.

@@ -3,6 +3,7 @@
 use busy_hen_home::{HomeId, Picture, PictureId};
 use sqlx::Row;
 
+use crate::room::has_room;
 use crate::rows::homes::{count_readings, read};
 use crate::rows::parsed;
 use crate::rows::pictures::{insert_picture, jpeg_of, pictures_of};
@@ -14,22 +15,25 @@ const PICTURES_MOST: i64 = 200;
 const BYTES_MOST: i64 = 30 * 1024 * 1024;
 
 impl Store {
-    /// Stores a picture of a home. One that is there already is left as it was, so that sending twice keeps once.
+    /// Stores a picture of a home. The same one that is there already is left as it was, so that sending twice keeps once.
     ///
     /// # Errors
-    /// [`StoreError::NotFound`] when the home is not there, [`StoreError::Conflict`] when it has pictures enough or the id is taken.
+    /// [`StoreError::NotFound`] when the home is not there, [`StoreError::Conflict`] when it has pictures enough or another one has the id.
     pub async fn add_picture(&self, home: HomeId, picture: &Picture, jpeg: &[u8]) -> Result<(), StoreError> {
         self.writer
             .write(async |connection| {
                 read(connection, home).await?;
-                let there = sqlx::query("SELECT home_id, document FROM picture WHERE id = ?")
+                let there = sqlx::query("SELECT home_id, document, jpeg FROM picture WHERE id = ?")
                     .bind(picture.id.to_string())
                     .fetch_optional(&mut *connection)
                     .await?;
                 if let Some(row) = there {
                     let own: HomeId = parsed(row.try_get("home_id")?)?;
                     let same: Picture = serde_json::from_str(row.try_get("document")?)?;
-                    if own == home && same == *picture {
+                    let there: &[u8] = row.try_get("jpeg")?;
+                    // A phone's clock that was put right is not off by quite the same each time.
+                    let same = Picture { at: picture.at, ..same };
+                    if own == home && same == *picture && there == jpeg {
                         return Ok(());
                     }
                     return Err(StoreError::Conflict(
@@ -47,6 +51,7 @@ impl Store {
                     )));
                 }
                 insert_picture(connection, home, picture, jpeg).await?;
+                has_room(connection, home).await?;
                 count_readings(connection, home).await
             })
             .await?;
@@ -90,6 +95,7 @@ impl Store {
                 Ok::<_, StoreError>(home)
             })
             .await?;
+        self.forget_log().await;
         self.tell(home);
         Ok(())
     }

@@ -2,14 +2,19 @@
 
 use busy_hen_home::{HomeId, Round, RoundId};
 use jiff::Timestamp;
+use sqlx::Row;
 
+use crate::kit_addresses::say_kit_address;
+use crate::room::has_room;
 use crate::rows::homes::{count_readings, read};
+use crate::rows::parsed;
 use crate::rows::rounds::{insert, record_of, rounds_of, set_deleted, update};
 use crate::steps::{By, Editor, Effect, append};
 use crate::{RoundRecord, Store, StoreError};
 
 impl Store {
-    /// Stores a new round of a home that stands at this revision, as a step of this editor.
+    /// Stores a new round of a home that stands at this revision, as a step of this editor. Whoever begins it says the address of its kit's report
+    /// by that.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when the home is not there, [`StoreError::Stale`] when it has changed since the round was made for it,
@@ -31,6 +36,10 @@ impl Store {
                 insert(connection, home, record).await?;
                 let effects = vec![Effect::RoundBegun { round: record.round.id }];
                 append(connection, &stored, &stored.home, what, By::of(editor, now), effects).await?;
+                has_room(connection, home).await?;
+                if let Some(address) = record.round.on_record.as_ref().and_then(|own| own.kit_report.as_deref()) {
+                    say_kit_address(connection, home, address).await?;
+                }
                 count_readings(connection, home).await
             })
             .await?;
@@ -52,6 +61,21 @@ impl Store {
     /// [`StoreError::Database`] or [`StoreError::Document`].
     pub async fn rounds(&self, home: HomeId) -> Result<Vec<RoundRecord>, StoreError> {
         rounds_of(&mut *self.readers.acquire().await?, home).await
+    }
+
+    /// The rounds of a home, first begun first, each with a number that goes up with every change of it and of its runs.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn round_numbers(&self, home: HomeId) -> Result<Vec<(RoundId, i64)>, StoreError> {
+        let rows = sqlx::query(
+            "SELECT round.id, held.number FROM round JOIN held ON held.round_id = round.id
+              WHERE round.home_id = ? AND round.deleted_in IS NULL ORDER BY round.begun, round.id",
+        )
+        .bind(home.to_string())
+        .fetch_all(&self.readers)
+        .await?;
+        rows.iter().map(|row| Ok((parsed(row.try_get("id")?)?, row.try_get("number")?))).collect()
     }
 
     /// Changes what is kept of a round beside its runs, and gives it back as it now is. No step: it is a record, not an edit.

@@ -1,11 +1,10 @@
 //! Runs of rounds.
 
-use std::collections::HashMap;
-
 use busy_hen_home::{HomeId, RoundId, Run, RunId, Source, SpotId};
 use jiff::Timestamp;
 use sqlx::Row;
 
+use crate::room::has_room;
 use crate::rows::homes::{count_readings, read};
 use crate::rows::parsed;
 use crate::rows::rounds::record_of;
@@ -18,14 +17,14 @@ impl Store {
     /// that sending twice keeps once. Raw samples go with the run that they are of. Runs that were typed in are a step that their editor can undo; others are not.
     ///
     /// # Errors
-    /// [`StoreError::NotFound`] when the round is not there, [`StoreError::Conflict`] when the id of a run is taken by another one.
+    /// [`StoreError::NotFound`] when the round is not there, [`StoreError::Conflict`] when the id of a run is taken by another one, or the home
+    /// has no room.
     pub async fn add_runs(
         &self,
         round: RoundId,
         runs: &[Run],
         samples: &[(RunId, Vec<u8>)],
-        what: &str,
-        (editor, now): (&Editor, Timestamp),
+        step: Option<(&str, &Editor, Timestamp)>,
     ) -> Result<Vec<Run>, StoreError> {
         let (home, kept) = self
             .writer
@@ -59,12 +58,13 @@ impl Store {
                         .execute(&mut *connection)
                         .await?;
                 }
-                if !typed.is_empty() {
+                if let Some((what, editor, now)) = step.filter(|_| !typed.is_empty()) {
                     let stored = read(connection, home).await?;
                     let effects = vec![Effect::RunsTyped { runs: typed }];
                     append(connection, &stored, &stored.home, what, By::of(editor, now), effects).await?;
                 }
                 if fresh {
+                    has_room(connection, home).await?;
                     count_readings(connection, home).await?;
                 }
                 Ok((home, kept))
@@ -113,23 +113,20 @@ impl Store {
         parsed(row.try_get(0)?)
     }
 
-    /// Runs of all rounds of a home by round, in the order they were taken, without their traces.
+    /// All runs of a round in the order they were taken, without their traces.
     ///
     /// # Errors
     /// [`StoreError::Database`] or [`StoreError::Document`].
-    pub async fn runs_of_home(&self, home: HomeId) -> Result<HashMap<RoundId, Vec<Run>>, StoreError> {
-        // One row a round: thousands of rows of their own would cost more than reading what is in them.
-        let rows = sqlx::query(
-            "SELECT run.round_id, '[' || group_concat(run.document, ',' ORDER BY run.at, run.id) || ']' AS documents
-               FROM run JOIN round ON round.id = run.round_id
-              WHERE round.home_id = ? AND round.deleted_in IS NULL AND run.removed_in IS NULL GROUP BY run.round_id",
+    pub async fn runs_of_round(&self, round: RoundId) -> Result<Vec<Run>, StoreError> {
+        // One row: thousands of rows of their own would cost more than reading what is in them.
+        let row = sqlx::query(
+            "SELECT '[' || coalesce(group_concat(document, ',' ORDER BY at, id), '') || ']' AS documents
+               FROM run WHERE round_id = ? AND removed_in IS NULL",
         )
-        .bind(home.to_string())
-        .fetch_all(&self.readers)
+        .bind(round.to_string())
+        .fetch_one(&self.readers)
         .await?;
-        rows.iter()
-            .map(|row| Ok((parsed(row.try_get("round_id")?)?, serde_json::from_str(row.try_get("documents")?)?)))
-            .collect()
+        Ok(serde_json::from_str(row.try_get("documents")?)?)
     }
 
     /// Changes a run by a function, as a step that its editor can undo: struck, counted again, or corrected.

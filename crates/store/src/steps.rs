@@ -16,8 +16,10 @@ use crate::rows::rounds::{drop_unused_frozen, rounds_of, set_deleted};
 use crate::rows::runs::{run_if_there, set_removed, update_run};
 use crate::{RoundRecord, Store, StoreError};
 
-/// Revisions kept for undo and for bringing edits together.
+/// Revisions kept for bringing edits together, and of each editor for undo ...
 const KEPT: i64 = 200;
+/// ... for so long: windows that are closed never come back for theirs.
+const KEPT_FOR: SignedDuration = SignedDuration::from_hours(24 * 30);
 /// Newest revisions among which those that the next one carried on are kept too.
 const CARRIED_ON_KEPT: i64 = 30;
 /// Steps that are listed.
@@ -464,7 +466,7 @@ async fn write_revision(
         .bind(id.to_string())
         .execute(&mut *connection)
         .await?;
-    prune(connection, id).await
+    prune(connection, id, by.now).await
 }
 
 /// Writes the first revision of a home.
@@ -478,9 +480,9 @@ pub(crate) async fn write_first(
     write_revision(connection, id, 1, "new home", home, By::of(&Editor::default(), now), &row).await
 }
 
-/// Drops the oldest revisions, and for good what only they could have brought back; and of those that were carried on by the next one, all
-/// but the newest, which open pages may still build on.
-async fn prune(connection: &mut SqliteConnection, id: HomeId) -> Result<(), StoreError> {
+/// Drops revisions that nobody can go back to any more, and for good what only they could have brought back. Each editor's own newest are kept for a
+/// month, whatever others do meanwhile; and of those that were carried on by the next one only the newest, which open pages may still build on.
+async fn prune(connection: &mut SqliteConnection, id: HomeId, now: Timestamp) -> Result<(), StoreError> {
     sqlx::query(
         "DELETE FROM revision WHERE home_id = ?1 AND joined = 1
             AND number <= (SELECT max(number) - ?2 FROM revision WHERE home_id = ?1)
@@ -490,33 +492,39 @@ async fn prune(connection: &mut SqliteConnection, id: HomeId) -> Result<(), Stor
     .bind(CARRIED_ON_KEPT)
     .execute(&mut *connection)
     .await?;
-    let oldest = sqlx::query(
-        "SELECT number FROM revision WHERE home_id = ? AND joined = 0 ORDER BY number DESC LIMIT 1 OFFSET ?",
+    let dropped = sqlx::query(
+        "WITH own AS (SELECT number, since, at, row_number() OVER (PARTITION BY editor ORDER BY number DESC) AS of_editor,
+                             row_number() OVER (ORDER BY number DESC) AS of_all
+                        FROM revision WHERE home_id = ?1 AND joined = 0),
+              kept AS (SELECT number, since FROM own WHERE of_all <= ?2 OR of_editor <= ?2 AND at >= ?3)
+         DELETE FROM revision WHERE home_id = ?1
+            AND (SELECT count(*) FROM own) > ?2
+            AND number < (SELECT min(number) FROM own WHERE of_all <= ?2)
+            AND number NOT IN (SELECT number FROM kept)
+            AND number NOT IN (SELECT since FROM kept WHERE since IS NOT NULL)",
     )
     .bind(id.to_string())
     .bind(KEPT)
-    .fetch_optional(&mut *connection)
+    .bind(now.saturating_sub(KEPT_FOR).unwrap_or(Timestamp::MIN).to_string())
+    .execute(&mut *connection)
     .await?;
-    let Some(oldest) = oldest else { return Ok(()) };
-    let up_to: i64 = oldest.try_get(0)?;
-    let dropped = sqlx::query("DELETE FROM revision WHERE home_id = ? AND number <= ?")
-        .bind(id.to_string())
-        .bind(up_to)
-        .execute(&mut *connection)
-        .await?;
     if dropped.rows_affected() == 0 {
         return Ok(());
     }
-    let rounds = sqlx::query("DELETE FROM round WHERE home_id = ? AND deleted_in <= ?")
-        .bind(id.to_string())
-        .bind(up_to)
-        .execute(&mut *connection)
-        .await?;
-    sqlx::query("DELETE FROM run WHERE removed_in <= ? AND round_id IN (SELECT id FROM round WHERE home_id = ?)")
-        .bind(up_to)
-        .bind(id.to_string())
-        .execute(&mut *connection)
-        .await?;
+    let rounds = sqlx::query(
+        "DELETE FROM round WHERE home_id = ?1 AND deleted_in IS NOT NULL
+            AND deleted_in NOT IN (SELECT number FROM revision WHERE home_id = ?1)",
+    )
+    .bind(id.to_string())
+    .execute(&mut *connection)
+    .await?;
+    sqlx::query(
+        "DELETE FROM run WHERE removed_in IS NOT NULL AND round_id IN (SELECT id FROM round WHERE home_id = ?1)
+            AND removed_in NOT IN (SELECT number FROM revision WHERE home_id = ?1)",
+    )
+    .bind(id.to_string())
+    .execute(&mut *connection)
+    .await?;
     if rounds.rows_affected() > 0 {
         drop_unused_frozen(connection).await?;
     }

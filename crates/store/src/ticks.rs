@@ -1,11 +1,10 @@
 //! What became of the steps of run sheets.
 
-use busy_hen_home::{HomeId, SetupId, Tick};
+use busy_hen_home::{HomeId, SetupId, Tick, TickOutcome};
 use jiff::Timestamp;
-use sqlx::SqliteConnection;
 
 use crate::rows::homes::{count_readings, read};
-use crate::rows::ticks::{put, remove, ticks_of};
+use crate::rows::ticks::{put, ticks_of, word_on};
 use crate::{Store, StoreError};
 
 impl Store {
@@ -20,8 +19,9 @@ impl Store {
                 let stored = read(connection, home).await?;
                 for tick in ticks {
                     stored.home.setup(tick.setup_id).ok_or(StoreError::NotFound("setup"))?;
-                    if !newer_than(connection, home, (tick.setup_id, &tick.step), tick.at).await? {
-                        put(connection, home, tick).await?;
+                    let known = word_on(connection, home, (tick.setup_id, &tick.step)).await?;
+                    if known.is_none_or(|known| known.at <= tick.at) {
+                        put(connection, home, tick, false).await?;
                     }
                 }
                 count_readings(connection, home).await
@@ -31,7 +31,7 @@ impl Store {
         Ok(())
     }
 
-    /// Takes back what was said of a step up to this moment; nothing where nothing was.
+    /// Takes back what was said of a step up to this moment; an earlier word that arrives later does not count any more.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when the home is not there.
@@ -39,10 +39,19 @@ impl Store {
         self.writer
             .write(async |connection| {
                 read(connection, home).await?;
-                if newer_than(connection, home, (setup, step), at).await? {
+                let known = word_on(connection, home, (setup, step)).await?;
+                if known.is_some_and(|known| known.at > at) {
                     return Ok(());
                 }
-                remove(connection, home, (setup, step)).await?;
+                let word = Tick {
+                    setup_id: setup,
+                    step: step.to_owned(),
+                    outcome: TickOutcome::Done,
+                    at,
+                    by: String::new(),
+                    note: String::new(),
+                };
+                put(connection, home, &word, true).await?;
                 count_readings(connection, home).await
             })
             .await?;
@@ -57,15 +66,4 @@ impl Store {
     pub async fn ticks(&self, home: HomeId) -> Result<Vec<Tick>, StoreError> {
         ticks_of(&mut *self.readers.acquire().await?, home).await
     }
-}
-
-/// Whether something was said of a step after this moment.
-async fn newer_than(
-    connection: &mut SqliteConnection,
-    home: HomeId,
-    (setup, step): (SetupId, &str),
-    at: Timestamp,
-) -> Result<bool, StoreError> {
-    let known = ticks_of(connection, home).await?;
-    Ok(known.iter().any(|own| own.setup_id == setup && own.step == step && own.at > at))
 }

@@ -1,16 +1,18 @@
 //! Whole homes in and out.
 
 use busy_hen_home::{DeviceNote, Drill, Home, HomeId, Picture, Run, Tick, WatchLog};
+use futures_util::TryStreamExt;
 use jiff::Timestamp;
 use sqlx::{Connection, SqliteConnection};
 
+use crate::room::has_room;
 use crate::rows::documents::{DEVICE_NOTES, DRILLS};
 use crate::rows::homes::{Stored, read};
 use crate::rows::pictures::{insert_picture, jpeg_of, pictures_of};
-use crate::rows::rounds::{insert, rounds_of};
-use crate::rows::runs::{insert_run, runs_of};
+use crate::rows::rounds::{insert, record_of, round_ids};
+use crate::rows::runs::{each_run, insert_run, run_of_row};
 use crate::rows::ticks::{put, ticks_of};
-use crate::rows::watches::{put_watch, watches_of};
+use crate::rows::watches::{put_watch, summaries_of, watch_of};
 use crate::steps::write_first;
 use crate::{RoundRecord, Store, StoreError};
 
@@ -34,6 +36,27 @@ pub struct Whole {
     pub watches: Vec<WatchLog>,
     /// What was noted of its devices.
     pub device_notes: Vec<DeviceNote>,
+}
+
+/// A piece of a home with all that is kept of it.
+#[derive(Debug)]
+pub enum Piece {
+    /// The home itself, first of all.
+    Home(Box<Home>),
+    /// A round; its runs follow.
+    Round(Box<RoundRecord>),
+    /// A run of the round before it.
+    Run(Run),
+    /// A picture with the JPEG itself.
+    Picture(Picture, Vec<u8>),
+    /// What became of a step of a run sheet.
+    Tick(Tick),
+    /// A drill that was run.
+    Drill(Drill),
+    /// A long watch.
+    Watch(WatchLog),
+    /// What was noted of a device.
+    DeviceNote(DeviceNote),
 }
 
 impl Whole {
@@ -151,29 +174,43 @@ impl Store {
             .await
     }
 
-    /// A home with all its rounds, their runs with traces, and its pictures, as they are at one moment.
+    /// Tells a home with all its rounds, their runs with traces, and its pictures, as they are at one moment, piece by piece in the order of [`Piece`].
     ///
     /// # Errors
-    /// [`StoreError::NotFound`] when there is none of this id.
-    pub async fn export(&self, id: HomeId) -> Result<Whole, StoreError> {
-        let mut connection = self.readers.acquire().await?;
-        let mut transaction = connection.begin().await?;
-        let home = read(&mut transaction, id).await?.home;
-        let mut rounds = Vec::new();
-        for record in rounds_of(&mut transaction, id).await? {
-            let runs = runs_of(&mut transaction, record.round.id).await?;
-            rounds.push((record, runs));
+    /// [`StoreError::NotFound`] when there is none of this id, or what `take` says.
+    pub async fn export<E: From<StoreError>>(
+        &self,
+        id: HomeId,
+        mut take: impl FnMut(Piece) -> Result<(), E>,
+    ) -> Result<(), E> {
+        let mut connection = self.readers.acquire().await.map_err(StoreError::from)?;
+        let mut transaction = connection.begin().await.map_err(StoreError::from)?;
+        take(Piece::Home(Box::new(read(&mut transaction, id).await?.home)))?;
+        for round in round_ids(&mut transaction, id).await? {
+            take(Piece::Round(Box::new(record_of(&mut transaction, round).await?.1)))?;
+            let mut rows = each_run(&mut transaction, round);
+            while let Some(row) = rows.try_next().await.map_err(StoreError::from)? {
+                take(Piece::Run(run_of_row(&row)?))?;
+            }
         }
-        let mut pictures = Vec::new();
         for picture in pictures_of(&mut transaction, id).await? {
             let jpeg = jpeg_of(&mut transaction, picture.id).await?;
-            pictures.push((picture, jpeg));
+            take(Piece::Picture(picture, jpeg))?;
         }
-        let ticks = ticks_of(&mut transaction, id).await?;
-        let drills = DRILLS.of_home(&mut transaction, id).await?;
-        let watches = watches_of(&mut transaction, id).await?;
-        let device_notes = DEVICE_NOTES.of_home(&mut transaction, id).await?;
-        Ok(Whole { home, rounds, pictures, ticks, drills, watches, device_notes })
+        for tick in ticks_of(&mut transaction, id).await? {
+            take(Piece::Tick(tick))?;
+        }
+        for drill in DRILLS.of_home(&mut transaction, id).await? {
+            take(Piece::Drill(drill))?;
+        }
+        for watch in summaries_of(&mut transaction, id).await? {
+            let log = watch_of(&mut transaction, id, watch.id).await?.ok_or(StoreError::NotFound("watch"))?;
+            take(Piece::Watch(log))?;
+        }
+        for note in DEVICE_NOTES.of_home(&mut transaction, id).await? {
+            take(Piece::DeviceNote(note))?;
+        }
+        Ok(())
     }
 }
 
@@ -183,7 +220,7 @@ async fn insert_beside(connection: &mut SqliteConnection, id: HomeId, whole: &Wh
         insert_picture(connection, id, picture, jpeg).await?;
     }
     for tick in &whole.ticks {
-        put(connection, id, tick).await?;
+        put(connection, id, tick, false).await?;
     }
     for drill in &whole.drills {
         DRILLS.insert(connection, id, (drill.id, drill)).await?;
@@ -211,6 +248,6 @@ async fn begin(connection: &mut SqliteConnection, id: HomeId, home: &Home, now: 
 }
 
 async fn arrived(connection: &mut SqliteConnection, id: HomeId) -> Result<(), StoreError> {
-    sqlx::query("UPDATE home SET arriving = 0 WHERE id = ?").bind(id.to_string()).execute(connection).await?;
-    Ok(())
+    sqlx::query("UPDATE home SET arriving = 0 WHERE id = ?").bind(id.to_string()).execute(&mut *connection).await?;
+    has_room(connection, id).await
 }

@@ -1,26 +1,40 @@
 //! Long watches.
 
-use busy_hen_home::{HomeId, WatchId, WatchLog, WatchSummary};
+use busy_hen_home::{HomeId, WATCH_LOG_LIMIT, WatchId, WatchLog, WatchSummary};
 
+use crate::room::has_room;
 use crate::rows::homes::{count_readings, read};
 use crate::rows::watches::{put_watch, summaries_of, watch_of};
 use crate::{Store, StoreError};
 
+/// Most that is kept of one watch, bytes: as lines it is longer by a quarter at most, and must come in again.
+const KEPT_MOST: usize = WATCH_LOG_LIMIT / 4 * 3;
+
 impl Store {
-    /// Keeps a watch. Of one that is there already, what the new log has let go stays. Gives back what is kept.
+    /// Keeps a watch. Of one that is there already all stays, whichever of the two is older. Gives back what is kept.
     ///
     /// # Errors
-    /// [`StoreError::NotFound`] when the home is not there.
+    /// [`StoreError::NotFound`] when the home is not there, [`StoreError::Conflict`] when another watch has the id, or the home has no room.
     pub async fn keep_watch(&self, home: HomeId, log: WatchLog) -> Result<WatchLog, StoreError> {
         let kept = self
             .writer
             .write(async |connection| {
                 read(connection, home).await?;
                 let log = match watch_of(connection, home, log.head.id).await? {
-                    Some(older) => log.clone().continuing(&older),
+                    Some(there) if there.head == log.head => log.clone().with(&there),
+                    Some(_) => {
+                        let told = "A monitor with this id watches other devices here; this log belongs to another home, or was changed.";
+                        return Err(StoreError::Conflict(told.into()));
+                    }
                     None => log.clone(),
                 };
+                log.check()?;
+                if serde_json::to_vec(&log)?.len() > KEPT_MOST {
+                    let told = "This monitor’s log is as long as is kept of one; save a copy of it and start a new monitor.";
+                    return Err(StoreError::Conflict(told.into()));
+                }
                 put_watch(connection, home, &log).await?;
+                has_room(connection, home).await?;
                 count_readings(connection, home).await?;
                 Ok::<_, StoreError>(log)
             })
@@ -63,6 +77,7 @@ impl Store {
                 count_readings(connection, home).await
             })
             .await?;
+        self.forget_log().await;
         self.tell(home);
         Ok(())
     }

@@ -63,6 +63,13 @@ impl Writer {
         }
     }
 
+    /// Folds the write-ahead log into the file and empties it, as far as nobody reads it.
+    pub(crate) async fn checkpoint(&self) {
+        if let Some(connection) = self.connection.lock().await.as_mut() {
+            let _ = connection.execute("PRAGMA wal_checkpoint(TRUNCATE)").await;
+        }
+    }
+
     pub(crate) async fn close(&self) {
         if let Some(connection) = self.connection.lock().await.take() {
             let _ = connection.close().await;

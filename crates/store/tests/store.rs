@@ -143,7 +143,7 @@ async fn runs_sent_twice_are_kept_once_and_other_figures_under_a_known_id_are_a_
     one.trace_mbps = vec![MbitPerSec::new(79.0)];
     let send = |runs: Vec<Run>| {
         let (store, round) = (store.clone(), record.round.id);
-        async move { store.add_runs(round, &runs, &[], "run", (&anna(), NOW)).await }
+        async move { store.add_runs(round, &runs, &[], Some(("run", &anna(), NOW))).await }
     };
     send(vec![one.clone()]).await.unwrap();
     let later = Run { at: one.at + SignedDuration::from_secs(1), ..one.clone() };
@@ -157,9 +157,9 @@ async fn runs_sent_twice_are_kept_once_and_other_figures_under_a_known_id_are_a_
     );
     let elsewhere = begin(&store, id, "B", &[study(), SpotId::named("Hall")]).await;
     let moved = Run { round_id: elsewhere.round.id, ..one.clone() };
-    let refused = store.add_runs(elsewhere.round.id, &[moved], &[], "run", (&anna(), NOW)).await;
+    let refused = store.add_runs(elsewhere.round.id, &[moved], &[], Some(("run", &anna(), NOW))).await;
     assert!(matches!(refused, Err(StoreError::Conflict(_))));
-    assert!(store.runs_of_home(id).await.unwrap()[&record.round.id][0].trace_mbps.is_empty());
+    assert!(store.runs_of_round(record.round.id).await.unwrap()[0].trace_mbps.is_empty());
 }
 
 #[tokio::test]
@@ -168,8 +168,8 @@ async fn typed_runs_are_steps_and_runs_that_arrived_are_nobodys_to_undo() {
     let record = begin(&store, id, "A", &[study()]).await;
     let round = record.round.id;
     let typed = run(&record.round, study(), 50.0);
-    store.add_runs(round, std::slice::from_ref(&typed), &[], "run at Study", (&anna(), NOW)).await.unwrap();
-    store.add_runs(round, &[walked(&record, 60.0)], &[], "walk", (&Editor::default(), NOW)).await.unwrap();
+    store.add_runs(round, std::slice::from_ref(&typed), &[], Some(("run at Study", &anna(), NOW))).await.unwrap();
+    store.add_runs(round, &[walked(&record, 60.0)], &[], Some(("walk", &Editor::default(), NOW))).await.unwrap();
     assert_eq!(store.steps(id, &anna()).await.unwrap().undo[0].what, "run at Study");
     store.undo(id, None, &by(&anna(), None)).await.unwrap();
     let left = store.runs(round, None, None, 10).await.unwrap();
@@ -184,7 +184,7 @@ async fn struck_and_corrected_runs_go_back_to_what_they_were() {
     let (_folder, store, id) = with_terrace().await;
     let record = begin(&store, id, "A", &[study()]).await;
     let typed = run(&record.round, study(), 50.0);
-    store.add_runs(record.round.id, std::slice::from_ref(&typed), &[], "run", (&anna(), NOW)).await.unwrap();
+    store.add_runs(record.round.id, std::slice::from_ref(&typed), &[], Some(("run", &anna(), NOW))).await.unwrap();
     let strike = |_: &RoundRecord, run: &mut Run| {
         run.void = Some("door".into());
         Ok::<(), StoreError>(())
@@ -207,15 +207,18 @@ async fn struck_and_corrected_runs_go_back_to_what_they_were() {
 async fn a_deleted_round_is_gone_until_undo_brings_it_back_with_its_runs() {
     let (_folder, store, id) = with_terrace().await;
     let record = begin(&store, id, "A", &[study()]).await;
-    store.add_runs(record.round.id, &[walked(&record, 9.0)], &[], "walk", (&Editor::default(), NOW)).await.unwrap();
+    store
+        .add_runs(record.round.id, &[walked(&record, 9.0)], &[], Some(("walk", &Editor::default(), NOW)))
+        .await
+        .unwrap();
     store.delete_round(record.round.id, "delete a round", (&anna(), NOW)).await.unwrap();
     assert!(matches!(store.round(record.round.id).await, Err(StoreError::NotFound("round"))));
-    assert!(store.runs_of_home(id).await.unwrap().is_empty() && store.rounds(id).await.unwrap().is_empty());
+    assert!(store.rounds(id).await.unwrap().is_empty() && store.round_numbers(id).await.unwrap().is_empty());
     let refused =
-        store.add_runs(record.round.id, &[walked(&record, 9.0)], &[], "walk", (&Editor::default(), NOW)).await;
+        store.add_runs(record.round.id, &[walked(&record, 9.0)], &[], Some(("walk", &Editor::default(), NOW))).await;
     assert!(matches!(refused, Err(StoreError::NotFound("round"))));
     store.undo(id, None, &by(&anna(), None)).await.unwrap();
-    assert_eq!(store.runs_of_home(id).await.unwrap()[&record.round.id].len(), 1);
+    assert_eq!(store.runs_of_round(record.round.id).await.unwrap().len(), 1);
     store.redo(id, &by(&anna(), None)).await.unwrap();
     assert!(store.rounds(id).await.unwrap().is_empty());
 }
@@ -282,7 +285,7 @@ async fn times_sort_as_they_were_whatever_their_precision() {
     let record = begin(&store, id, "A", &[study()]).await;
     let at = |nanos: i32| Run { at: Timestamp::new(BEGUN.as_second(), nanos).unwrap(), ..walked(&record, 1.0) };
     let runs = [at(0), at(500_000_000), at(1), at(250)];
-    store.add_runs(record.round.id, &runs, &[], "walk", (&anna(), NOW)).await.unwrap();
+    store.add_runs(record.round.id, &runs, &[], Some(("walk", &anna(), NOW))).await.unwrap();
     let order: Vec<i32> = store
         .runs(record.round.id, None, None, 10)
         .await
@@ -306,7 +309,7 @@ async fn the_state_of_readings_has_a_number_that_every_change_raises() {
     seen.push(number().await);
     let one = walked(&record, 1.0);
     for _ in 0..2 {
-        store.add_runs(record.round.id, std::slice::from_ref(&one), &[], "walk", (&anna(), NOW)).await.unwrap();
+        store.add_runs(record.round.id, std::slice::from_ref(&one), &[], Some(("walk", &anna(), NOW))).await.unwrap();
         seen.push(number().await);
     }
     store.delete_round(record.round.id, "delete", (&anna(), NOW)).await.unwrap();
@@ -328,7 +331,7 @@ async fn whoever_listens_hears_of_every_change() {
 async fn nothing_hangs_on_what_is_not_there() {
     let (_folder, store, id) = with_terrace().await;
     let record = begin(&store, id, "A", &[study()]).await;
-    store.add_runs(record.round.id, &[walked(&record, 1.0)], &[], "walk", (&anna(), NOW)).await.unwrap();
+    store.add_runs(record.round.id, &[walked(&record, 1.0)], &[], Some(("walk", &anna(), NOW))).await.unwrap();
     assert!(matches!(store.round(RoundId::named("none")).await, Err(StoreError::NotFound("round"))));
     store.delete(id).await.unwrap();
     assert!(matches!(store.round(record.round.id).await, Err(StoreError::NotFound("round"))), "deleted with its home");
@@ -359,7 +362,7 @@ async fn many_runs_come_in_piece_by_piece_and_others_write_meanwhile() {
     });
     assert_eq!(arrived.unwrap().revision, 1);
     assert!(during >= 2, "{during} changes got their turn before all had arrived");
-    assert_eq!(store.runs_of_home(large).await.unwrap()[&record.round.id].len(), 9000);
+    assert_eq!(store.runs_of_round(record.round.id).await.unwrap().len(), 9000);
     // Of a file whose round is there already nothing is kept.
     let again = store.import(HomeId::named("again"), &whole, NOW).await;
     assert!(matches!(again, Err(StoreError::Conflict(_))));

@@ -1529,7 +1529,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rounds/{round}/kit-report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Says that the address of a round's kit report, which came with a file, is this home's kit: from then on it is asked. */
+        put: operations["allow_kit_report"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rounds/{round}/phones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The codes that were made for a round, newest first. */
+        get: operations["list_codes"];
+        put?: never;
+        /** Makes a way for a phone to get in: a token that can test and add readings to this round, and nothing else. */
+        post: operations["pair_phone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round}/phones/{code}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1538,9 +1573,9 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Makes a way for a phone to get in: a token that can test and add readings to this round, and nothing else. */
-        post: operations["pair_phone"];
-        delete?: never;
+        post?: never;
+        /** Withdraws a code: nothing new may begin by it. What was measured before is still taken. */
+        delete: operations["withdraw_code"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2310,6 +2345,27 @@ export interface components {
             band: components["schemas"]["Band"];
             /** @description Widest channel it takes there. */
             max_width_mhz: components["schemas"]["Megahertz"];
+        };
+        /** @description A code that phones were given. */
+        CodeView: {
+            /**
+             * Format: date-time
+             * @description When no new test may begin by it, or since when none may.
+             */
+            ends_at: string;
+            /** @description By what it is withdrawn; it opens nothing. */
+            id: string;
+            /**
+             * Format: date-time
+             * @description When it was made.
+             */
+            made_at: string;
+            /** @description Whether tests may begin by it now. */
+            open: boolean;
+            /** @description Whether it is the stand-in phone's. */
+            stand_in: boolean;
+            /** @description Whether it was withdrawn. */
+            withdrawn: boolean;
         };
         /**
          * @description What a column holds.
@@ -3320,6 +3376,32 @@ export interface components {
             link_rate_mbps?: components["schemas"]["MbitPerSec"] | null;
             signal_dbm?: components["schemas"]["Dbm"] | null;
         };
+        /** @description What a home holds, and how much of what its file may. */
+        Holds: {
+            /**
+             * Format: int64
+             * @description Bytes of its file.
+             */
+            bytes: number;
+            /**
+             * Format: int64
+             * @description Most bytes that there may be; beyond that nothing is added.
+             */
+            bytes_most: number;
+            /** @description Drills. */
+            drills: number;
+            /**
+             * Format: int64
+             * @description Pictures.
+             */
+            pictures: number;
+            /** @description Rounds of tests. */
+            rounds: number;
+            /** @description Runs of them. */
+            runs: number;
+            /** @description Long watches. */
+            watches: number;
+        };
         /** @description A while in which nobody watched. */
         Hole: {
             /**
@@ -3425,6 +3507,8 @@ export interface components {
             complaints: components["schemas"]["ComplaintState"][];
             /** @description The house as drawn. */
             drawing: components["schemas"]["Drawing"];
+            /** @description What it holds. */
+            holds: components["schemas"]["Holds"];
             /** @description The home. */
             home: components["schemas"]["Home"];
             /** @description Its id. */
@@ -3481,7 +3565,12 @@ export interface components {
             from_h: number;
             /**
              * Format: double
-             * @description Until when, h.
+             * @description How long it truly was, s: on a day when clocks change this is not what the two say.
+             */
+            length_s: number;
+            /**
+             * Format: double
+             * @description Until when, h; never before it began, also where clocks were put back meanwhile.
              */
             to_h: number;
         };
@@ -4746,6 +4835,11 @@ export interface components {
             id: components["schemas"]["RunId"];
             /** @description What came of it. */
             result: components["schemas"]["PhoneResult"];
+            /**
+             * Format: date-time
+             * @description What the phone's clock shows as it sends this: a clock that is off is put right by it.
+             */
+            sent_at?: string | null;
             /** @description Where it was taken. */
             spot_id: components["schemas"]["SpotId"];
         };
@@ -4800,8 +4894,6 @@ export interface components {
             kind: components["schemas"]["TestKind"];
             /** @description What was found mark by mark, in rounds that go by marks. */
             marks: components["schemas"]["MarkRow"][];
-            /** @description Whether a new test may begin now. */
-            may_test: boolean;
             next?: components["schemas"]["SpotId"] | null;
             /** @description What it is for. */
             purpose: components["schemas"]["Purpose"];
@@ -5423,6 +5515,8 @@ export interface components {
             drop_out?: components["schemas"]["DropOut"] | null;
             /** @description The home it belongs to. */
             home_id: components["schemas"]["HomeId"];
+            /** @description Whether the address of its kit's report came with a file, and nobody here has said yet that it may be asked. */
+            kit_report_unsaid: boolean;
             /** @description Version of the law that predicts today. */
             law_now: string;
             /** @description Whether the stand-in phone made up any of its runs. */
@@ -6180,7 +6274,7 @@ export interface components {
         /** @description One address on one day. */
         TargetDay: {
             /**
-             * Format: int32
+             * Format: int64
              * @description Knocks.
              */
             asked: number;
@@ -6194,7 +6288,7 @@ export interface components {
             /** @description Hours that were watched. */
             hours: components["schemas"]["HourCell"][];
             /**
-             * Format: int32
+             * Format: int64
              * @description Knocks that nobody answered.
              */
             lost: number;
@@ -9019,7 +9113,7 @@ export interface operations {
                     "application/json": components["schemas"]["HomeFile"];
                 };
             };
-            /** @description An address or header that is not understood. */
+            /** @description Something sent is not understood. */
             400: {
                 headers: {
                     [name: string]: unknown;
@@ -9055,7 +9149,43 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Something asked for can't be, each fault with its place. */
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9066,6 +9196,15 @@ export interface operations {
             };
             /** @description The program failed; nothing was changed. */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -17269,6 +17408,8 @@ export interface operations {
                 at: string;
                 /** @description What was noted with it. */
                 note?: string | null;
+                /** @description As it sends this: a clock that is off is put right by it. */
+                sent_at?: string | null;
             };
             header: {
                 /** @description The token that the phone was paired by. */
@@ -18312,6 +18453,174 @@ export interface operations {
             };
         };
     };
+    allow_kit_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round: components["schemas"]["RoundId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is asked from now on. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_codes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round: components["schemas"]["RoundId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The codes. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodeView"][];
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     pair_phone: {
         parameters: {
             query?: never;
@@ -18409,6 +18718,99 @@ export interface operations {
                 };
             };
             /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description No space left; nothing was stored. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round: components["schemas"]["RoundId"];
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is withdrawn. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Does not fit what is there: the code says why. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
             422: {
                 headers: {
                     [name: string]: unknown;

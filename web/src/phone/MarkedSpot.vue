@@ -16,7 +16,7 @@ import type { Phone } from './usePhone'
 import { useWhere } from './useWhere'
 
 const props = defineProps<{ phone: Phone; spot: PhoneSpot }>()
-const { view, last, conditions, busy } = props.phone
+const { view, last, conditions, expired, busy } = props.phone
 
 /** Where one stands, kept for the round through a reload. */
 const here = useLocalStorage('busy-hen phone mark', {
@@ -234,7 +234,7 @@ const shows = computed(() => conditions.now.value?.signal || conditions.now.valu
       :disabled="busy || !mark"
     />
     <template v-else>
-      <button type="button" class="main" :disabled="!mark || !view.may_test || busy" @click="testHere">
+      <button type="button" class="main" :disabled="!mark || expired || busy" @click="testHere">
         Test here
       </button>
       <button type="button" class="other" :disabled="!mark" @click="nothingHere">No connection here</button>

@@ -12,8 +12,10 @@ import TestingNow from './TestingNow.vue'
 import { usePhone } from './usePhone'
 
 const phone = usePhone()
-const { view, waiting, pictures, question, homeless, there, problem, testing, last, spot, conditions } = phone
+const { view, waiting, pictures, question, stuck, there, problem, testing, last, spot, conditions } = phone
 const listing = ref(false)
+/** Whether what is stuck is to be thrown away, as was asked once. */
+const dropping = ref(false)
 /** Where the browser trusts the address, the page also loads anew without a connection. */
 const trusted = window.isSecureContext
 const counted = (count: number, what: string) => (count ? [`${count} ${what}${count === 1 ? '' : 's'}`] : [])
@@ -21,6 +23,11 @@ const unsentWords = computed(() =>
   [...counted(waiting.value.length, 'run'), ...counted(pictures.value.length, 'picture')].join(' and '),
 )
 const marked = computed(() => isMarked(view.value?.purpose))
+
+async function drop() {
+  dropping.value = false
+  await phone.drop()
+}
 
 function choose(own: PhoneSpot) {
   phone.stop()
@@ -46,9 +53,13 @@ function choose(own: PhoneSpot) {
     <p v-else-if="waiting.length || pictures.length" class="note" role="status">
       {{ unsentWords }} kept on this phone, not sent yet.
       {{ trusted ? 'All is sent' : 'Keep this page open; all is sent' }} by itself when the bench answers.
-      <template v-if="homeless">
-        The round it is for is not there.
-        <button type="button" class="drop" @click="phone.drop">Throw it away</button>
+      <template v-if="stuck">
+        {{ stuck }} It stays on this phone.
+        <button v-if="!dropping" type="button" class="drop" @click="dropping = true">Throw it away…</button>
+        <span v-else class="two">
+          <button type="button" class="other" @click="drop">Throw away {{ unsentWords }}</button>
+          <button type="button" class="other" @click="dropping = false">Keep</button>
+        </span>
       </template>
     </p>
     <p v-else-if="!there" class="note" role="status">

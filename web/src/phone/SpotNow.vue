@@ -15,7 +15,7 @@ import type { Phone } from './usePhone'
 
 const props = defineProps<{ phone: Phone; spot: PhoneSpot }>()
 const emit = defineEmits<{ list: [] }>()
-const { view, last, chosen, conditions, busy } = props.phone
+const { view, last, chosen, conditions, expired, busy } = props.phone
 const most = computed(() => LIMITS[conditions.limit.value]?.value ?? Infinity)
 const skipping = ref(false)
 const awake = 'wakeLock' in navigator
@@ -75,7 +75,7 @@ async function skip(note: string) {
         :key="what"
         type="button"
         :class="spot.done ? 'other' : 'main'"
-        :disabled="!view.may_test || busy"
+        :disabled="expired || busy"
         @click="phone.check(spot.spot_id, what)"
       >
         {{
@@ -87,7 +87,7 @@ async function skip(note: string) {
       v-else-if="purpose === 'hand_over_walk'"
       type="button"
       class="main"
-      :disabled="!view.may_test || busy"
+      :disabled="expired || busy"
       @click="phone.walk(spot.spot_id)"
     >
       Walk from here
@@ -96,7 +96,7 @@ async function skip(note: string) {
       v-else-if="purpose === 'family_rush'"
       type="button"
       class="main"
-      :disabled="!view.may_test || busy"
+      :disabled="expired || busy"
       @click="phone.rush(spot.spot_id, most)"
     >
       Begin with the others
@@ -105,12 +105,12 @@ async function skip(note: string) {
       v-else
       type="button"
       :class="spot.done ? 'other' : 'main'"
-      :disabled="!view.may_test || busy"
+      :disabled="expired || busy"
       @click="phone.test(spot.spot_id, most)"
     >
       {{ spot.runs ? 'Test on here' : 'Test here' }}
     </button>
-    <p v-if="!view.may_test" class="note">
+    <p v-if="expired" class="note">
       The code that this phone was paired by has expired; scan a new one at the bench.
     </p>
     <p

@@ -17,11 +17,13 @@ export function token(): string {
   return localStorage.getItem(SHELF) ?? ''
 }
 
-/** What the server refused, with its code and its words; without a code when it did not answer. */
+/** What was refused, with a code and words; without a code when nothing answered. */
 export class Refusal extends Error {
   constructor(
     readonly code: string | undefined,
     message: string,
+    /** Whether the bench itself says so: another server may answer at its address. */
+    readonly own = false,
   ) {
     super(message)
   }
@@ -43,13 +45,25 @@ async function ask<T>(path: string, by: string, body?: unknown, type = 'applicat
   } catch {
     throw new Refusal(undefined, 'The bench does not answer.')
   }
-  if (answer.ok) return (await answer.json()) as T
-  const problem = (await answer.json().catch(() => undefined)) as Problem | undefined
+  const said = (await answer.json().catch(() => undefined)) as unknown
+  if (answer.ok && said !== undefined) return said as T
+  const own = answer.headers.get('Content-Type')?.startsWith('application/problem+json') ?? false
+  const problem = own ? (said as Problem | undefined) : undefined
+  if (problem) throw new Refusal(problem.code, problem.detail, true)
   throw new Refusal(
-    problem?.code ?? `status ${answer.status}`,
-    problem?.detail ?? `The bench answered ${answer.status}.`,
+    `status ${answer.status}`,
+    `Something else than the bench answers at this address (${answer.status}).`,
   )
 }
+
+/** Only what names the very thing that was sent acknowledges it. */
+function acknowledged<T>(got: T, id: string, of: (got: T) => string | undefined): T {
+  if (of(got) === id) return got
+  throw new Refusal('other', 'Something else than the bench answers at this address.')
+}
+
+/** What this phone's clock shows: the bench puts right what was measured by a clock that is off. */
+const now = () => new Date().toISOString()
 
 /** What to show, from the bench, of tests under these conditions. */
 export async function look(under?: Under): Promise<PhoneView> {
@@ -61,17 +75,25 @@ export async function look(under?: Under): Promise<PhoneView> {
     query.set('situation', under.situation)
   }
   const view = await ask<PhoneView>(`/api/phone?${query}`, token())
-  localStorage.setItem(VIEW, JSON.stringify(view))
+  acknowledged(view, 'yes', (got) => (got.round_id ? 'yes' : 'no'))
+  keepView(view)
   return view
 }
 
-export const send = ({ token, run }: Unsent) => ask<PhoneKept>('/api/phone/runs', token, run)
+/** Keeps what was shown last, for a page that is loaded anew where the bench can't be reached. */
+export const keepView = (view: PhoneView) => localStorage.setItem(VIEW, JSON.stringify(view))
 
-export function sendPicture({ token, id, spot, device, at, note, jpeg }: UnsentPicture) {
-  const query = new URLSearchParams({ id, at, note })
+export async function send({ token, run }: Unsent) {
+  const got = await ask<PhoneKept>('/api/phone/runs', token, { ...run, sent_at: now() })
+  return acknowledged(got, run.id, (kept) => kept.run?.id)
+}
+
+export async function sendPicture({ token, id, spot, device, at, note, jpeg }: UnsentPicture) {
+  const query = new URLSearchParams({ id, at, note, sent_at: now() })
   if (spot) query.set('spot', spot)
   if (device) query.set('device', device)
-  return ask<Picture>(`/api/phone/pictures?${query}`, token, jpeg, 'image/jpeg')
+  const got = await ask<Picture>(`/api/phone/pictures?${query}`, token, jpeg, 'image/jpeg')
+  return acknowledged(got, id, (kept) => kept.id)
 }
 
 /** The address that a far end sees this phone come from, to tell a relay; none when it does not say. */
@@ -88,7 +110,7 @@ export async function seenFrom({ origin, token }: Place): Promise<string | null>
   }
 }
 
-/** What was shown last, for a page that is loaded anew where the bench can't be reached. */
+/** What was shown last. */
 export function kept(): PhoneView | undefined {
   try {
     return JSON.parse(localStorage.getItem(VIEW) ?? 'null') ?? undefined

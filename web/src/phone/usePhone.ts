@@ -6,10 +6,10 @@ import type { Beyond, PhoneKept, PhoneRun, PhoneView, RunDetails, TestKind } fro
 import { apart } from './apart'
 import { useConditions } from './conditions'
 import { gather } from '../shared/line'
-import { kept, look, Refusal, seenFrom, send, sendPicture, token } from './link'
+import { keepView, kept, look, type Refusal, seenFrom, send, token } from './link'
 import type { Phase } from './measure'
-import { forgetPicture, savePicture, small, type UnsentPicture, unsentPictures } from './pictures'
-import { forget, save, unsent, type Unsent } from './unsent'
+import { small } from './pictures'
+import { useSending } from './useSending'
 import type { OnTheWay } from './walk'
 
 /** How often what is unsent is tried again, ms. */
@@ -31,14 +31,6 @@ export interface Testing {
 export function usePhone() {
   const view = shallowRef<PhoneView | undefined>(kept())
   const conditions = useConditions(view)
-  const waiting = shallowRef<Unsent[]>([])
-  const pictures = shallowRef<UnsentPicture[]>([])
-  /** What the bench asks about a typed reading before it keeps it. */
-  const question = shallowRef<{ own: Unsent; words: string }>()
-  /** Whether some of them belong to a round that is not there. */
-  const homeless = ref(false)
-  /** Whether the bench answered when it was last asked. */
-  const there = ref(true)
   const problem = ref('')
   const testing = shallowRef<Testing>()
   /** The run that was kept last. */
@@ -48,17 +40,21 @@ export function usePhone() {
     const id = chosen.value ?? view.value?.next ?? view.value?.spots[0]?.spot_id
     return view.value?.spots.find((own) => own.spot_id === id)
   })
+  /** Whether the time of the code that this phone was paired by is over. */
+  const expired = ref(false)
+  const sender = useSending({
+    testing,
+    problem,
+    taken: async (kept) => {
+      await refresh()
+      last.value = kept
+    },
+  })
+  const { waiting, pictures, there, sendAll } = sender
   let stop = new AbortController()
-  let sending = false
   /** Also between two runs at one spot, when nothing is on the screen. */
   const busy = ref(false)
   let say: (word: OnTheWay) => void = () => {}
-
-  function refused(error: unknown) {
-    const { code, message } = error as Refusal
-    there.value = code !== undefined
-    if (code !== undefined) problem.value = message
-  }
 
   let looks = 0
   async function refresh() {
@@ -68,66 +64,17 @@ export function usePhone() {
       // A late answer never replaces a newer one.
       if (turn === looks) view.value = got
       there.value = true
+      expired.value = false
     } catch (error) {
-      refused(error)
+      const { code, message } = error as Refusal
+      there.value = code !== undefined
+      if (code === undefined) return
+      problem.value = message
+      if (code !== 'pairing_over') return
+      expired.value = true
+      // The far end is no longer this phone's to know.
+      if (view.value) keepView((view.value = { ...view.value, far_end: null }))
     }
-  }
-
-  /** Sends what waits, oldest first; what the bench refuses for good is told and not tried again. */
-  async function sendAll() {
-    if (sending || testing.value) return
-    sending = true
-    homeless.value = false
-    let newest: PhoneKept | undefined
-    try {
-      for (const own of await unsent()) {
-        if (own.run.id === question.value?.own.run.id) continue
-        try {
-          newest = await send(own)
-          await forget(own)
-          there.value = true
-        } catch (error) {
-          refused(error)
-          const { code, message } = error as Refusal
-          if (code === undefined || code === 'internal' || code === 'full') break
-          if (code === 'over_ceiling') {
-            question.value = { own, words: message }
-            problem.value = ''
-            continue
-          }
-          // A round that is gone may come back by an undo; only the person drops what was measured for it.
-          if (code === 'not_paired' || code === 'not_found') homeless.value = true
-          else await forget(own)
-        }
-      }
-      await sendPictures()
-      waiting.value = await unsent()
-      if (newest) {
-        // The run and the spot it belongs to are told together, so that they agree.
-        await refresh()
-        last.value = newest
-      }
-    } finally {
-      sending = false
-    }
-  }
-
-  async function sendPictures() {
-    for (const own of await unsentPictures()) {
-      try {
-        await sendPicture(own)
-        await forgetPicture(own)
-        there.value = true
-      } catch (error) {
-        refused(error)
-        const { code } = error as Refusal
-        if (code === 'not_paired' || code === 'not_found') homeless.value = true
-        // Only what will never be a picture is dropped; the rest waits for the bench, or for room there.
-        else if (code === 'no_picture' || code === 'faults' || code === 'too_large') await forgetPicture(own)
-        else break
-      }
-    }
-    pictures.value = await unsentPictures()
   }
 
   /** Keeps a picture of a spot or a device, and sends it when the bench answers; false when it can't be kept. */
@@ -136,36 +83,20 @@ export function usePhone() {
     const at = new Date().toISOString()
     try {
       const jpeg = await small(file)
-      await savePicture({ token: token(), id: newId(), ...shows, at, note: words, jpeg })
+      await sender.keepPicture({ token: token(), id: newId(), ...shows, at, note: words, jpeg })
     } catch {
       problem.value = 'This phone can’t keep the picture; its storage is full or switched off.'
       return false
     }
-    pictures.value = await unsentPictures()
     await sendAll()
     return problem.value === ''
-  }
-
-  /** Answers what the bench asked about a typed reading. */
-  async function answer(right: boolean) {
-    const asked = question.value?.own
-    question.value = undefined
-    if (!asked) return
-    if (right && asked.run.result.kind === 'shown') {
-      const result = { ...asked.run.result, over_ceiling_confirmed: true }
-      await save({ ...asked, run: { ...asked.run, result } })
-    } else await forget(asked)
-    waiting.value = await unsent()
-    await sendAll()
   }
 
   async function note(result: PhoneRun['result'], at: string, spotId: string, details: RunDetails) {
     // Plain values alone can be kept.
     const plain = JSON.parse(JSON.stringify(details)) as RunDetails
     const own = { token: token(), run: { id: newId(), spot_id: spotId, at, result, details: plain } }
-    try {
-      await save(own)
-    } catch {
+    if (!(await sender.keep(own))) {
       // Storage that is full or switched off: what was measured goes to the bench at once, or its loss is told.
       try {
         const kept = await send(own)
@@ -178,7 +109,7 @@ export function usePhone() {
     }
     // A note goes with one run.
     conditions.change({ note: '' })
-    waiting.value = await unsent()
+    return own.run.id
   }
 
   const within = () => ({ origin: window.location.origin, token: token() })
@@ -234,9 +165,12 @@ export function usePhone() {
     }
     testing.value = undefined
     if (stop.signal.aborted) return false
-    await note({ kind: 'tested', test, raw, beyond }, at, spotId, { ...conditions.details(), ...more })
+    const details = { ...conditions.details(), ...more }
+    const id = await note({ kind: 'tested', test, raw, beyond }, at, spotId, details)
     await sendAll()
-    return [raw, beyond?.raw].every((own) => !own?.interruptions.length)
+    // What waits of before holds up no other; what waits of now means that the bench is out of reach.
+    const sent = !waiting.value.some((own) => own.run.id === id)
+    return sent && [raw, beyond?.raw].every((own) => !own?.interruptions.length)
   }
 
   /** Runs tests at a spot until it has enough: one press a spot. At a mark, one run a press. */
@@ -244,7 +178,7 @@ export function usePhone() {
     under(spotId, async () => {
       while ((await runOnce(spotId, mostBytes, more)) && !problem.value && !more.mark) {
         const own = view.value?.spots.find((one) => one.spot_id === spotId)
-        if (!own || own.done || waiting.value.length > 0) break
+        if (!own || own.done) break
         await new Promise((done) => setTimeout(done, BETWEEN_MS))
         if (stop.signal.aborted) break
       }
@@ -290,16 +224,6 @@ export function usePhone() {
       await note({ kind: 'walked', raw }, at, spotId, conditions.details())
       await sendAll()
     })
-
-  /** Drops what can't be sent. */
-  async function drop() {
-    for (const own of await unsent()) await forget(own)
-    for (const own of await unsentPictures()) await forgetPicture(own)
-    waiting.value = []
-    pictures.value = []
-    homeless.value = false
-    problem.value = ''
-  }
 
   /** Keeps what needs no test: no connection, what is heard, or that a spot is passed over. */
   async function keep(kind: 'no_connection' | 'heard' | 'skipped', spotId: string, more: RunDetails = {}) {
@@ -358,15 +282,10 @@ export function usePhone() {
   return {
     view,
     conditions,
-    waiting,
-    pictures,
+    ...sender,
     takePicture,
-    question,
-    answer,
     shown,
-    homeless,
-    drop,
-    there,
+    expired,
     problem,
     testing,
     busy,

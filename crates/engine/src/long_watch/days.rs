@@ -13,6 +13,7 @@ use utoipa::ToSchema;
 use super::findings::{WatchFinding, findings};
 use super::spans::{Away, Hole, aways, holes};
 use crate::readings::Figures;
+use crate::watch::Watch;
 
 /// Hours of the evening, when families and neighbours are at home (common practice).
 const EVENING: std::ops::Range<u8> = 18..23;
@@ -62,9 +63,9 @@ pub struct DayStrip {
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct TargetDay {
     /// Knocks.
-    pub asked: u32,
+    pub asked: u64,
     /// Knocks that nobody answered.
-    pub lost: u32,
+    pub lost: u64,
     /// Quickest, median and slowest answer; the median is that of the stretches' medians, each by its answers.
     pub took: Option<Took>,
     /// Where it did not answer.
@@ -92,8 +93,10 @@ pub struct HourCell {
 pub struct HourSpan {
     /// From when, h.
     pub from_h: f64,
-    /// Until when, h.
+    /// Until when, h; never before it began, also where clocks were put back meanwhile.
     pub to_h: f64,
+    /// How long it truly was, s: on a day when clocks change this is not what the two say.
+    pub length_s: f64,
 }
 
 /// A short transfer of a day.
@@ -128,30 +131,30 @@ pub struct DayPart {
 /// What was counted of some stretches of an address.
 #[derive(Debug, Clone, Default)]
 struct Sum {
-    asked: u32,
-    lost: u32,
+    asked: u64,
+    lost: u64,
     least: Option<f64>,
     most: Option<f64>,
     /// Medians, with how many answers each stands for.
-    medians: Vec<(f64, u32)>,
+    medians: Vec<(f64, u64)>,
 }
 
 impl Sum {
     fn add(&mut self, knocks: &Knocks) {
-        self.asked += knocks.asked;
-        self.lost += knocks.lost;
+        self.asked += u64::from(knocks.asked);
+        self.lost += u64::from(knocks.lost);
         if let Some(took) = knocks.took {
             let (min, max) = (took.min_ms.get(), took.max_ms.get());
             self.least = Some(self.least.map_or(min, |own| own.min(min)));
             self.most = Some(self.most.map_or(max, |own| own.max(max)));
-            self.medians.push((took.median_ms.get(), knocks.asked - knocks.lost));
+            self.medians.push((took.median_ms.get(), u64::from(knocks.asked.saturating_sub(knocks.lost))));
         }
     }
 
     fn median(&self) -> Option<Millis> {
         let mut list = self.medians.clone();
         list.sort_by(|a, b| a.0.total_cmp(&b.0));
-        let half = list.iter().map(|own| own.1).sum::<u32>().div_ceil(2);
+        let half = list.iter().map(|own| own.1).sum::<u64>().div_ceil(2);
         let mut below = 0;
         let middle = list.iter().find(|own| {
             below += own.1;
@@ -165,7 +168,7 @@ impl Sum {
     }
 
     fn lost_part(&self) -> f64 {
-        if self.asked == 0 { 0.0 } else { f64::from(self.lost) / f64::from(self.asked) }
+        if self.asked == 0 { 0.0 } else { self.lost as f64 / self.asked as f64 }
     }
 }
 
@@ -180,23 +183,29 @@ pub(super) fn local(at: Timestamp, zone: &TimeZone) -> (Date, f64) {
 /// Puts a while to the days it falls on.
 fn by_day((from, to): (Timestamp, Timestamp), zone: &TimeZone, days: &mut BTreeMap<Date, Vec<HourSpan>>) {
     let ((first, from_h), (last, to_h)) = (local(from, zone), local(to, zone));
-    let mut day = first;
+    let (mut day, mut since) = (first, from);
     while day <= last {
-        let span =
-            HourSpan { from_h: if day == first { from_h } else { 0.0 }, to_h: if day == last { to_h } else { 24.0 } };
-        days.entry(day).or_default().push(span);
-        let Ok(next) = day.tomorrow() else { break };
-        day = next;
+        let next = day.tomorrow().ok().filter(|_| day < last);
+        let begins = next.and_then(|next| zone.to_timestamp(next.at(0, 0, 0, 0)).ok());
+        let until = begins.unwrap_or(to);
+        let length_s = until.duration_since(since).as_secs_f64();
+        let from_h = if day == first { from_h } else { 0.0 };
+        let to_h = if day == last { to_h } else { 24.0 };
+        let to_h = to_h.max((from_h + length_s / 3600.0).min(24.0));
+        days.entry(day).or_default().push(HourSpan { from_h, to_h, length_s });
+        let Some(next) = next else { break };
+        (day, since) = (next, until);
     }
 }
 
-/// A log told by the days and hours of this time zone.
+/// A log told by the days and hours of this time zone; of no account once whoever asked has stopped it.
 #[must_use]
-pub fn watch_told(log: &WatchLog, zone: &TimeZone) -> WatchTold {
+pub fn watch_told(log: &WatchLog, zone: &TimeZone, asked: &Watch) -> WatchTold {
+    let wanted = || !asked.is_stopped();
     let count = log.head.targets.len();
     let (aways, holes) = (aways(log), holes(log));
     let mut hours: BTreeMap<Date, Vec<BTreeMap<u8, Sum>>> = BTreeMap::new();
-    for stretch in &log.stretches {
+    for stretch in log.stretches.iter().take_while(|_| wanted()) {
         let (day, hour) = local(stretch.from, zone);
         let of_day = hours.entry(day).or_insert_with(|| vec![BTreeMap::new(); count]);
         for (own, knocks) in of_day.iter_mut().zip(&stretch.of) {
@@ -204,7 +213,7 @@ pub fn watch_told(log: &WatchLog, zone: &TimeZone) -> WatchTold {
         }
     }
     let mut drops: Vec<BTreeMap<Date, Vec<HourSpan>>> = vec![BTreeMap::new(); count];
-    for own in &aways {
+    for own in aways.iter().take_while(|_| wanted()) {
         by_day((own.from, own.to), zone, &mut drops[own.target]);
     }
     let mut unwatched: BTreeMap<Date, Vec<HourSpan>> = BTreeMap::new();
@@ -213,21 +222,24 @@ pub fn watch_told(log: &WatchLog, zone: &TimeZone) -> WatchTold {
     for day in unwatched.keys() {
         hours.entry(*day).or_insert_with(|| vec![BTreeMap::new(); count]);
     }
+    let mut transfers: BTreeMap<Date, Vec<TransferSeen>> = BTreeMap::new();
+    for own in &log.transfers {
+        let (day, at_h) = local(own.at, zone);
+        let speed = MbitPerSec::new(own.bytes as f64 * 8.0 / 1000.0 / own.took_ms.get());
+        let seen = TransferSeen { at_h, speed_mbps: own.whole.then_some(speed) };
+        transfers.entry(day).or_default().push(seen);
+    }
     let days = hours.iter().map(|(day, targets)| {
         let targets = targets.iter().zip(&mut drops);
         let targets = targets.map(|(hours, drops)| target_day(hours, drops.remove(day).unwrap_or_default())).collect();
-        let transfers = log.transfers.iter().map(|own| (local(own.at, zone), own));
-        let transfers = transfers.filter(|((of, _), _)| of == day).map(|((_, at_h), own)| {
-            let speed = MbitPerSec::new(own.bytes as f64 * 8.0 / 1000.0 / own.took_ms.get());
-            TransferSeen { at_h, speed_mbps: own.whole.then_some(speed) }
-        });
         let holes = unwatched.remove(day).unwrap_or_default();
-        DayStrip { day: *day, targets, holes, transfers: transfers.collect() }
+        DayStrip { day: *day, targets, holes, transfers: transfers.remove(day).unwrap_or_default() }
     });
     let days: Vec<DayStrip> = days.collect();
     let part = |target: usize, of: std::ops::Range<u8>| {
         let mut sum = Sum::default();
-        for stretch in log.stretches.iter().filter(|own| of.contains(&(local(own.from, zone).1 as u8))) {
+        let stretches = log.stretches.iter().take_while(|_| wanted());
+        for stretch in stretches.filter(|own| of.contains(&(local(own.from, zone).1 as u8))) {
             stretch.of.get(target).into_iter().for_each(|knocks| sum.add(knocks));
         }
         let began = |own: &&Away| own.target == target && of.contains(&(local(own.from, zone).1 as u8));
@@ -252,7 +264,7 @@ pub fn watch_told(log: &WatchLog, zone: &TimeZone) -> WatchTold {
         days,
         holes,
     };
-    told.findings = findings(log, &told, &aways, zone);
+    told.findings = findings(log, &told, &aways, zone, asked);
     told
 }
 
@@ -269,7 +281,7 @@ fn target_day(hours: &BTreeMap<u8, Sum>, drops: Vec<HourSpan>) -> TargetDay {
         asked: day.asked,
         lost: day.lost,
         took: day.took(),
-        away_s: drops.iter().map(|own| (own.to_h - own.from_h) * 3600.0).sum(),
+        away_s: drops.iter().map(|own| own.length_s).sum(),
         drops,
         hours: hours
             .iter()

@@ -15,6 +15,7 @@ use utoipa::ToSchema;
 use super::days::{WatchTold, local};
 use super::spans::Away;
 use crate::counted::counted;
+use crate::watch::Watch;
 
 /// Days on which an hour must have drops to be named, at least.
 const DAYS_LEAST: usize = 3;
@@ -73,12 +74,19 @@ pub enum WatchShows {
 }
 
 /// What a log shows.
-pub(super) fn findings(log: &WatchLog, told: &WatchTold, aways: &[Away], zone: &TimeZone) -> Vec<WatchFinding> {
+pub(super) fn findings(
+    log: &WatchLog,
+    told: &WatchTold,
+    aways: &[Away],
+    zone: &TimeZone,
+    asked: &Watch,
+) -> Vec<WatchFinding> {
     if log.stretches.is_empty() {
         return Vec::new();
     }
     let shown = Shown { log, told, aways, zone };
-    let mut list: Vec<WatchFinding> = (0..log.head.targets.len()).flat_map(|target| shown.of(target)).collect();
+    let targets = (0..log.head.targets.len()).take_while(|_| !asked.is_stopped());
+    let mut list: Vec<WatchFinding> = targets.flat_map(|target| shown.of(target)).collect();
     list.extend(shown.slow_evenings());
     list.extend(shown.others_answer());
     if list.is_empty() {
@@ -108,8 +116,13 @@ impl Shown<'_> {
 
     /// Whiles in which an address was away though the router, behind which it is, was not.
     fn own_aways(&self, target: usize) -> Vec<Away> {
-        let routers: Vec<&Away> = self.aways.iter().filter(|own| own.target == 0).collect();
-        let alone = |own: &&Away| target == 0 || !routers.iter().any(|router| router.overlaps(own));
+        // Whiles of one address stand in the order of time and never overlap: the first of the router's that ends later tells.
+        let routers = &self.aways[..self.aways.partition_point(|own| own.target == 0)];
+        let with_router = |own: &Away| {
+            let next = routers.get(routers.partition_point(|router| router.to <= own.from));
+            next.is_some_and(|router| router.from < own.to)
+        };
+        let alone = |own: &&Away| target == 0 || !with_router(own);
         self.aways.iter().filter(|own| own.target == target).filter(alone).copied().collect()
     }
 
@@ -159,9 +172,9 @@ impl Shown<'_> {
             let because = if rest.len() > 1 { "at no hour in particular" } else { "" };
             say(WatchShows::Drops, told, because.to_owned());
         }
-        let (asked, lost) = of_days().fold((0, 0), |sum, day| (sum.0 + day.asked, sum.1 + day.lost));
+        let (asked, lost) = of_days().fold((0, 0), |sum: (u64, u64), day| (sum.0 + day.asked, sum.1 + day.lost));
         let dropped = of_days().map(|day| day.away_s).sum::<f64>() / f64::from(self.log.head.every_s.max(1));
-        let part = (f64::from(lost) - dropped).max(0.0) / f64::from(asked.max(1));
+        let part = (lost as f64 - dropped).max(0.0) / asked.max(1) as f64;
         if part > LOST_PART {
             let told = format!("{name} leaves {:.1} % of the knocks unanswered, apart from drops.", part * 100.0);
             say(WatchShows::Losses, told, String::new());

@@ -46,14 +46,9 @@ impl Away {
     pub fn length(&self) -> SignedDuration {
         self.to.duration_since(self.from)
     }
-
-    /// Whether both were away at some moment.
-    pub(super) fn overlaps(&self, other: &Self) -> bool {
-        self.from < other.to && other.from < self.to
-    }
 }
 
-/// Each while in which an address did not answer, in the order of addresses and time.
+/// Each while in which an address did not answer, in the order of addresses and time; those of one address never overlap.
 #[must_use]
 pub fn aways(log: &WatchLog) -> Vec<Away> {
     let mut pieces = log.drops.clone();
@@ -61,8 +56,11 @@ pub fn aways(log: &WatchLog) -> Vec<Away> {
     let mut list: Vec<Away> = Vec::new();
     for own in pieces {
         let target = own.target as usize;
-        match list.last_mut().filter(|last| last.target == target && !last.ended && own.from <= last.to) {
-            Some(last) => (last.to, last.ended) = (last.to.max(own.to), own.ended),
+        let goes_on =
+            |last: &&mut Away| last.target == target && (own.from < last.to || own.from == last.to && !last.ended);
+        match list.last_mut().filter(goes_on) {
+            Some(last) if own.to >= last.to => (last.to, last.ended) = (own.to, own.ended),
+            Some(_) => {}
             None => list.push(Away { target, from: own.from, to: own.to, ended: own.ended }),
         }
     }

@@ -43,6 +43,7 @@ use crate::path::{Chain, LinkKind, LinkTables, Node};
 use crate::propagation::aerial::Pattern;
 use crate::propagation::{AllWaves, Lean, PreparedHouses, Sight};
 use crate::spectrum::channels::band_of;
+use crate::watch::Watch;
 pub use doubt::of_house;
 pub use evaluator::{Evaluator, Losses, Middle};
 use signals::{Lit, Signals, hash_sender};
@@ -60,6 +61,8 @@ pub struct Kept {
     unsure: Arc<Unsure>,
     /// What readings taught of the home.
     pub learnt: Option<Arc<Learnt>>,
+    /// Whether anybody still waits for the answer.
+    asked: Watch,
 }
 
 /// How many links' unsureness is kept: some tens of devices, heard everywhere in a large home.
@@ -80,6 +83,18 @@ impl Kept {
     #[must_use]
     pub fn having(&self, learnt: Option<Arc<Learnt>>) -> Self {
         Self { learnt, ..self.clone() }
+    }
+
+    /// The same for whoever waits by this: once it is stopped, what is still computed ends soon and is of no account.
+    #[must_use]
+    pub fn wanted_by(&self, asked: &Watch) -> Self {
+        Self { asked: asked.clone(), ..self.clone() }
+    }
+
+    /// Whether the answer is still wanted. Asked before each part of a computation that may be long; what is kept for others is never cut short.
+    #[must_use]
+    pub fn is_wanted(&self) -> bool {
+        !self.asked.is_stopped()
     }
 
     /// The house of a home, with what was learnt of its parts.

@@ -54,7 +54,7 @@ struct Entry {
     id: Uuid,
     what: String,
     state: JobState,
-    watch: Arc<Watch>,
+    watch: Watch,
     work: Option<Work>,
     /// The result as JSON text.
     result: Option<String>,
@@ -106,7 +106,7 @@ impl Jobs {
             id: Uuid::new_v4(),
             what,
             state: JobState::Waiting,
-            watch: Arc::default(),
+            watch: Watch::default(),
             work: Some(Box::new(work)),
             result: None,
             detail: None,
@@ -179,7 +179,7 @@ fn run_next(shelf: &Shelf) {
     let next = entries.iter_mut().find(|entry| entry.state == JobState::Waiting);
     let Some((id, watch, work)) = next.and_then(|entry| {
         entry.state = JobState::Running;
-        Some((entry.id, Arc::clone(&entry.watch), entry.work.take()?))
+        Some((entry.id, entry.watch.clone(), entry.work.take()?))
     }) else {
         // Woken also when there is nothing to do, so that the thread ends with its owner.
         let _ = shelf.came.wait_timeout(entries, std::time::Duration::from_millis(500));

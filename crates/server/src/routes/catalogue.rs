@@ -112,7 +112,7 @@ pub struct Cable {
 
 /// All lists that the interface offers choices from.
 #[utoipa::path(tag = "catalogue", responses((status = OK, description = "The lists.", body = Catalogue), Reading))]
-#[get("/api/catalogue")]
+#[get("/catalogue")]
 pub async fn catalogue() -> Json<Catalogue> {
     Json(Catalogue {
         materials: materials::all().to_vec(),

@@ -65,7 +65,7 @@ pub struct ColumnAsk {
 /// Sets setups side by side: each spot measured under one set of conditions, with what the readings show and which setup to keep.
 #[utoipa::path(tag = "compare", params(("home" = HomeId, Path)), request_body = CompareAsk,
     responses((status = OK, description = "The setups side by side.", body = SideBySide), Computing))]
-#[post("/api/homes/{home}/compare")]
+#[post("/homes/{home}/compare")]
 pub async fn compare_setups(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -122,7 +122,7 @@ pub struct DecisionAsk {
 /// Keeps what the installer decided, with the reason; the setup is then the one in force.
 #[utoipa::path(tag = "compare", params(("home" = HomeId, Path), EditHeaders), request_body = DecisionAsk,
     responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
-#[put("/api/homes/{home}/decision")]
+#[put("/homes/{home}/decision")]
 pub async fn put_decision(
     state: Data<AppState>,
     home: Path<HomeId>,

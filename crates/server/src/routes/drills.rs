@@ -29,7 +29,7 @@ use crate::state::AppState;
 /// Each single failure of a setup: what it would do, what is usual, and what the drills of it took.
 #[utoipa::path(tag = "drills", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = FindingsAsk,
     responses((status = OK, description = "A failure after the other.", body = Vec<Drilled>), Computing))]
-#[post("/api/homes/{home}/setups/{setup}/drills")]
+#[post("/homes/{home}/setups/{setup}/drills")]
 pub async fn setup_drills(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -51,7 +51,7 @@ pub async fn setup_drills(
 /// Keeps a drill that was run; sent twice, it is kept once.
 #[utoipa::path(tag = "drills", params(("home" = HomeId, Path)), request_body = Drill,
     responses((status = CREATED, description = "It is kept.", body = Drill), Storing))]
-#[post("/api/homes/{home}/drills")]
+#[post("/homes/{home}/drills")]
 pub async fn add_drill(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -66,7 +66,7 @@ pub async fn add_drill(
 /// Takes a drill away for good.
 #[utoipa::path(tag = "drills", params(("drill" = DrillId, Path)),
     responses((status = NO_CONTENT, description = "It is gone."), Acting))]
-#[delete("/api/drills/{drill}")]
+#[delete("/drills/{drill}")]
 pub async fn remove_drill(state: Data<AppState>, drill: Path<DrillId>) -> Result<HttpResponse, ApiError> {
     state.store.remove_drill(*drill).await?;
     Ok(HttpResponse::new(StatusCode::NO_CONTENT))
@@ -83,7 +83,7 @@ pub struct ListeningPlaces {
 
 /// Lets this page listen during a drill: to the bench, and beyond the line.
 #[utoipa::path(tag = "drills", responses((status = OK, description = "Where it listens.", body = ListeningPlaces), Acting))]
-#[post("/api/listening")]
+#[post("/listening")]
 pub async fn listening(state: Data<AppState>, request: HttpRequest) -> Result<HttpResponse, ApiError> {
     let here = from_here(request.peer_addr().map(|peer| peer.ip()));
     let bench_token = (!here).then(|| state.listeners.grant());
@@ -108,19 +108,19 @@ pub struct ListenedAsk {
 /// The marks of a drill together with what a page heard; nothing is kept.
 #[utoipa::path(tag = "drills", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = ListenedAsk,
     responses((status = OK, description = "The marks.", body = Vec<DrillMark>), Computing))]
-#[post("/api/homes/{home}/setups/{setup}/drill-marks")]
+#[post("/homes/{home}/setups/{setup}/drill-marks")]
 pub async fn drill_marks(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
     asked: Body<ListenedAsk>,
 ) -> Result<HttpResponse, ApiError> {
-    let (home, setup) = *ids;
+    let (id, setup) = *ids;
     let ListenedAsk { failure, marks, heard } = asked.into_inner();
-    let home = state.store.home(home).await?.home;
+    let home = state.store.home(id).await?.home;
     let setup = home.setup(setup).ok_or(ApiError::NotFound("setup"))?;
     let (setup, second_line) = (setup.clone(), home.brief.plan_of(TestKind::SecondLine, state.today()).is_some());
     let told = move |_: &Watch| Ok(listened(&marks, &heard, failure, &setup, second_line));
-    Ok(HttpResponse::Ok().json(state.places.compute(told).await?))
+    Ok(HttpResponse::Ok().json(state.places.compute_of(id, told).await?))
 }
 
 /// Longest that a device may take to answer a probe.
@@ -146,7 +146,7 @@ pub struct Probed {
 /// Knocks once at a device of this home: whether it takes a connection. Nothing is sent to it.
 #[utoipa::path(tag = "drills", request_body = ProbeAsk,
     responses((status = OK, description = "What was seen.", body = Probed), Computing))]
-#[post("/api/probe")]
+#[post("/probe")]
 pub async fn probe(asked: Body<ProbeAsk>) -> Result<HttpResponse, ApiError> {
     let text = asked.address.trim();
     let address = text.parse::<SocketAddr>().ok().or_else(|| Some(SocketAddr::new(text.parse().ok()?, USUAL_PORT)));

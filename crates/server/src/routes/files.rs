@@ -1,5 +1,7 @@
 //! Home files: a home with all that was measured in it, out and in.
 
+use std::fs::File;
+use std::io::{BufReader, BufWriter};
 use std::time::Duration;
 
 use actix_web::http::header::{
@@ -9,16 +11,19 @@ use actix_web::http::{StatusCode, header};
 use actix_web::web::{Data, Path, Payload};
 use actix_web::{HttpRequest, HttpResponse, get, post};
 use busy_hen_engine::watch::Watch;
-use busy_hen_formats::{HomeFile, PictureRecord, RoundRecord, SIZE_LIMIT};
+use busy_hen_formats::{HomeFile, HomeFileWriter, RoundRecord, not_too_large};
 use busy_hen_home::{
-    AsTested, DeviceNote, Drill, DrillId, Faults, HomeId, NoteId, Picture, PictureId, Round, RoundId, Run, RunId,
+    AsTested, DeviceNote, Drill, DrillId, FILE_LIMIT, Faults, HomeId, NoteId, Picture, PictureId, Round, RoundId, Run,
+    RunId, SetupId,
 };
-use busy_hen_store::Whole;
+use busy_hen_store::{Piece, Whole};
+use jiff::Timestamp;
 
 use super::homes::view;
-use crate::body::{EditorHeader, Sender, read};
+use crate::body::{EditorHeader, Sender, announced};
 use crate::error::ApiError;
-use crate::problems::{Reading, Storing};
+use crate::problems::Storing;
+use crate::spool;
 use crate::state::AppState;
 use crate::views::HomeView;
 
@@ -27,31 +32,64 @@ const PATIENCE: Duration = Duration::from_secs(120);
 
 /// The home as a file, with its rounds and runs.
 #[utoipa::path(tag = "homes", params(("home" = HomeId, Path)),
-    responses((status = OK, description = "The home file.", body = HomeFile), Reading))]
-#[get("/api/homes/{home}/file")]
+    responses((status = OK, description = "The home file.", body = HomeFile), Storing))]
+#[get("/homes/{home}/file")]
 pub async fn export_home(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
-    let whole = state.store.export(*home).await?;
-    let named = attachment(&whole.home.name, "json")?;
-    let file = move |_: &Watch| {
-        let rounds = whole.rounds.into_iter();
-        let rounds =
-            rounds.map(|(record, runs)| RoundRecord { round: record.round, tested: Some(record.tested), runs });
-        let pictures = whole.pictures.into_iter().map(|(picture, jpeg)| PictureRecord::new(picture, &jpeg));
-        // Those of a setup that was deleted are nobody's.
-        let drills = whole.drills.into_iter().filter(|own| whole.home.setup(own.setup_id).is_some()).collect();
-        let ticks = whole.ticks.into_iter().filter(|own| whole.home.setup(own.setup_id).is_some()).collect();
-        let device_notes =
-            whole.device_notes.into_iter().filter(|own| whole.home.setup(own.setup_id).is_some()).collect();
-        let (pictures, watches) = (pictures.collect(), whole.watches);
-        let file =
-            HomeFile { pictures, ticks, drills, watches, device_notes, ..HomeFile::new(whole.home, rounds.collect()) };
-        Ok(file.to_text()?)
+    let id = *home;
+    let named = attachment(&state.store.home(id).await?.home.name, "json")?;
+    let store = state.store.clone();
+    let runtime = tokio::runtime::Handle::current();
+    let write = move |watch: &Watch| {
+        let mut file = Written::new(spool::new()?);
+        let take = |piece| if watch.is_stopped() { Err(ApiError::CalledOff) } else { file.take(piece) };
+        runtime.block_on(store.export(id, take))?;
+        file.end()
     };
-    let text = state.places.compute(file).await?;
+    let file = state.places.compute_of(id, write).await?;
     Ok(HttpResponse::Ok()
         .content_type("application/json")
         .insert_header((header::CONTENT_DISPOSITION, named))
-        .body(text))
+        .body(spool::send(file)?))
+}
+
+/// A home file that is being written.
+struct Written {
+    to: Option<BufWriter<File>>,
+    file: Option<HomeFileWriter<BufWriter<File>>>,
+    setups: Vec<SetupId>,
+}
+
+impl Written {
+    fn new(to: File) -> Self {
+        Self { to: Some(BufWriter::new(to)), file: None, setups: Vec::new() }
+    }
+
+    fn take(&mut self, piece: Piece) -> Result<(), ApiError> {
+        if let (Piece::Home(home), Some(to)) = (&piece, self.to.take()) {
+            self.setups = home.setups.iter().map(|own| own.id).collect();
+            self.file = Some(HomeFileWriter::begin(to, home)?);
+            return Ok(());
+        }
+        let file = self.file.as_mut().ok_or_else(|| ApiError::Internal("a piece before the home".into()))?;
+        // What belongs to a setup that was deleted is nobody's.
+        let there = |setup: SetupId| self.setups.contains(&setup);
+        match piece {
+            Piece::Round(own) => file.round(&own.round, &own.tested)?,
+            Piece::Run(own) => file.run(&own)?,
+            Piece::Picture(own, jpeg) => file.picture(own, &jpeg)?,
+            Piece::Tick(own) if there(own.setup_id) => file.tick(&own)?,
+            Piece::Drill(own) if there(own.setup_id) => file.drill(&own)?,
+            Piece::Watch(own) => file.watch(&own)?,
+            Piece::DeviceNote(own) if there(own.setup_id) => file.device_note(&own)?,
+            Piece::Home(_) | Piece::Tick(_) | Piece::Drill(_) | Piece::DeviceNote(_) => {}
+        }
+        Ok(())
+    }
+
+    fn end(self) -> Result<File, ApiError> {
+        let file = self.file.ok_or_else(|| ApiError::Internal("a file without a home".into()))?;
+        file.end()?.into_inner().map_err(|error| error.into_error().into())
+    }
 }
 
 /// Tells a browser to save an answer under this name, in any script (RFC 6266).
@@ -79,21 +117,29 @@ pub(crate) fn attachment(name: &str, ending: &str) -> Result<HeaderValue, ApiErr
 /// Takes a home file in as a new home; a home that came in before is left as it is.
 #[utoipa::path(tag = "homes", params(EditorHeader), request_body = HomeFile,
     responses((status = CREATED, description = "The new home.", body = HomeView), Storing))]
-#[post("/api/home-files")]
+#[post("/home-files")]
 pub async fn import_home(
     state: Data<AppState>,
     request: HttpRequest,
     sender: Sender,
     body: Payload,
 ) -> Result<HttpResponse, ApiError> {
-    let too_large =
-        || Faults::one("", format!("The file is larger than {} MB; it can't be a home file.", SIZE_LIMIT >> 20));
-    let body = match read(&request, &mut body.into_inner(), SIZE_LIMIT, PATIENCE).await {
-        Err(ApiError::TooLarge(_)) => return Err(too_large().into()),
-        other => other?,
-    };
-    let now = state.now();
-    let file = state.places.compute(move |_| Ok(HomeFile::read(&body)?.with_all_tested(now))).await?;
+    if let Some(length) = announced(&request) {
+        not_too_large(length)?;
+    }
+    let taken = spool::take(body, FILE_LIMIT, PATIENCE).await;
+    if matches!(taken, Err(ApiError::TooLarge(_))) {
+        not_too_large(u64::MAX)?;
+    }
+    let ((body, length), now) = (taken?, state.now());
+    let whole = state.places.unpack(move || whole(HomeFile::read_from(BufReader::new(body), length)?, now)).await?;
+    let stored = state.store.import(HomeId::random(), &whole, now).await?;
+    view(&state, StatusCode::CREATED, stored, &sender.0).await
+}
+
+/// What a file holds, with new identities, so that it can come in twice.
+fn whole(file: HomeFile, now: Timestamp) -> Result<Whole, ApiError> {
+    let file = file.with_all_tested(now);
     let rounds = file.rounds.into_iter().map(renumbered).collect::<Result<Vec<_>, _>>()?;
     let mut home = file.home;
     let pictures = file.pictures.into_iter().map(|record| {
@@ -105,11 +151,8 @@ pub async fn import_home(
     });
     let pictures = pictures.collect::<Result<Vec<_>, Faults>>()?;
     let drills = file.drills.into_iter().map(|own| Drill { id: DrillId::random(), ..own }).collect();
-    let notes = file.device_notes.into_iter().map(|own| DeviceNote { id: NoteId::random(), ..own }).collect();
-    let (ticks, watches) = (file.ticks, file.watches);
-    let whole = Whole { home, rounds, pictures, ticks, drills, watches, device_notes: notes };
-    let stored = state.store.import(HomeId::random(), &whole, now).await?;
-    view(&state, StatusCode::CREATED, stored, &sender.0).await
+    let device_notes = file.device_notes.into_iter().map(|own| DeviceNote { id: NoteId::random(), ..own }).collect();
+    Ok(Whole { home, rounds, pictures, ticks: file.ticks, drills, watches: file.watches, device_notes })
 }
 
 /// A round and its runs with new identities, so that a file can come in twice.

@@ -68,7 +68,7 @@ async fn sheet_of(state: &Data<AppState>, (home, setup): (HomeId, SetupId)) -> R
 /// The run sheet of a setup: its steps in the order of the work, tools, labels, and what was done of it.
 #[utoipa::path(tag = "fitting", params(("home" = HomeId, Path), ("setup" = SetupId, Path)),
     responses((status = OK, description = "The run sheet.", body = SheetView), Computing))]
-#[get("/api/homes/{home}/setups/{setup}/sheet")]
+#[get("/homes/{home}/setups/{setup}/sheet")]
 pub async fn run_sheet(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> Result<HttpResponse, ApiError> {
     let (sheet, ticks) = sheet_of(&state, *ids).await?;
     Ok(HttpResponse::Ok().json(SheetView::new(sheet, ticks)))
@@ -77,7 +77,7 @@ pub async fn run_sheet(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> R
 /// Says what became of a step, or takes that back; each step by itself, so that two people can tick at once.
 #[utoipa::path(tag = "fitting", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = TickAsk,
     responses((status = OK, description = "The run sheet as it then stands.", body = SheetView), Storing))]
-#[put("/api/homes/{home}/setups/{setup}/ticks")]
+#[put("/homes/{home}/setups/{setup}/ticks")]
 pub async fn put_tick(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -126,7 +126,7 @@ pub struct KitLooks {
 /// Looks at the kit's own report whether settings took, and answers the steps that it says something to.
 #[utoipa::path(tag = "fitting", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = KitLooksAsk,
     responses((status = OK, description = "The run sheet, and what was told.", body = KitLooks), Storing))]
-#[post("/api/homes/{home}/setups/{setup}/kit-looks")]
+#[post("/homes/{home}/setups/{setup}/kit-looks")]
 pub async fn kit_looks(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -168,7 +168,7 @@ async fn of_hand_over<T: Serialize + Send + 'static>(
 /// Where each radio of a setup should hand a client over to another device.
 #[utoipa::path(tag = "fitting", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = FindingsAsk,
     responses((status = OK, description = "A radio after the other; none where one device alone serves.", body = Vec<HandOverAt>), Computing))]
-#[post("/api/homes/{home}/setups/{setup}/hand-overs")]
+#[post("/homes/{home}/setups/{setup}/hand-overs")]
 pub async fn hand_overs(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -180,7 +180,7 @@ pub async fn hand_overs(
 /// A walk through all rooms with a phone in hand: which device serves, and where it is handed over too late or too soon.
 #[utoipa::path(tag = "fitting", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = FindingsAsk,
     responses((status = OK, description = "The walk; empty where one device alone serves.", body = HandOverWalk), Computing))]
-#[post("/api/homes/{home}/setups/{setup}/hand-over-walk")]
+#[post("/homes/{home}/setups/{setup}/hand-over-walk")]
 pub async fn hand_over_walk(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,

@@ -131,14 +131,16 @@ pub(crate) async fn view(
     let readings = state.readings(stored.id).await?;
     let steps = state.store.steps(stored.id, editor).await?;
     let today = state.today();
+    let held = state.store.held(stored.id).await?;
     let revision = stored.revision;
-    let view = state.places.compute(move |_| Ok(HomeView::new(stored, steps, &readings, today))).await?;
+    let view =
+        state.places.compute_of(stored.id, move |_| Ok(HomeView::new(stored, steps, &readings, held, today))).await?;
     Ok(HttpResponse::build(status).insert_header((header::ETAG, format!("\"{revision}\""))).json(view))
 }
 
 /// All homes, last changed first.
 #[utoipa::path(tag = "homes", responses((status = OK, description = "The homes.", body = Vec<HomeHead>), Reading))]
-#[get("/api/homes")]
+#[get("/homes")]
 pub async fn list_homes(state: Data<AppState>) -> Result<HttpResponse, ApiError> {
     let today = state.today();
     let mut heads = Vec::new();
@@ -203,7 +205,7 @@ async fn summary(state: &Data<AppState>, id: HomeId, today: Date) -> Result<(Str
             complaint: home.brief.complaint,
         })
     };
-    let summary = state.places.compute(look).await?;
+    let summary = state.places.compute_of(id, look).await?;
     let text = serde_json::to_string(&summary).map_err(|error| ApiError::Internal(error.to_string()))?;
     Ok((text, later.unwrap_or(date(9999, 12, 31))))
 }
@@ -217,7 +219,7 @@ impl From<serde_json::Error> for ApiError {
 /// Makes a home.
 #[utoipa::path(tag = "homes", params(EditorHeader), request_body = NewHome,
     responses((status = CREATED, description = "The new home.", body = HomeView), Storing))]
-#[post("/api/homes")]
+#[post("/homes")]
 pub async fn create_home(state: Data<AppState>, sender: Sender, new: Body<NewHome>) -> Result<HttpResponse, ApiError> {
     let mut home = Home { house: House::unsaid(), ..Home::new(new.name.trim(), &new.region, new.units) };
     if let Some(lines) = new.lines.as_deref().filter(|lines| !lines.trim().is_empty()) {
@@ -264,7 +266,7 @@ fn first_light(home: &mut Home, lines: &str) -> Result<(), ApiError> {
 /// Brings the made-up homes that ship with the program.
 #[utoipa::path(tag = "homes",
     responses((status = NO_CONTENT, description = "They are in the list."), Acting))]
-#[post("/api/examples")]
+#[post("/examples")]
 pub async fn open_examples(state: Data<AppState>) -> Result<HttpResponse, ApiError> {
     let now = state.now();
     let made = state.clone();
@@ -280,7 +282,7 @@ pub async fn open_examples(state: Data<AppState>) -> Result<HttpResponse, ApiErr
 /// Opens a home. The answer's ETag is its revision: what a change says it is based on.
 #[utoipa::path(tag = "homes", params(("home" = HomeId, Path), EditorHeader),
     responses((status = OK, description = "The home.", body = HomeView), Reading))]
-#[get("/api/homes/{home}")]
+#[get("/homes/{home}")]
 pub async fn open_home(state: Data<AppState>, sender: Sender, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     let stored = state.store.home(*home).await?;
     view(&state, StatusCode::OK, stored, &sender.0).await
@@ -289,7 +291,7 @@ pub async fn open_home(state: Data<AppState>, sender: Sender, home: Path<HomeId>
 /// Deletes a home with all that was measured in it.
 #[utoipa::path(tag = "homes", params(("home" = HomeId, Path)),
     responses((status = NO_CONTENT, description = "It is gone."), Acting))]
-#[delete("/api/homes/{home}")]
+#[delete("/homes/{home}")]
 pub async fn delete_home(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     state.store.delete(*home).await?;
     Ok(HttpResponse::NoContent().finish())
@@ -298,7 +300,7 @@ pub async fn delete_home(state: Data<AppState>, home: Path<HomeId>) -> Result<Ht
 /// Changes the brief.
 #[utoipa::path(tag = "homes", params(("home" = HomeId, Path), EditHeaders), request_body = BriefEdit,
     responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
-#[put("/api/homes/{home}/brief")]
+#[put("/homes/{home}/brief")]
 pub async fn put_brief(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -334,7 +336,7 @@ pub struct FamilyAsk {
 /// Adds to the brief what a common family does in the rooms of this home, and its devices.
 #[utoipa::path(tag = "homes", params(("home" = HomeId, Path), EditHeaders), request_body = FamilyAsk,
     responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
-#[post("/api/homes/{home}/family")]
+#[post("/homes/{home}/family")]
 pub async fn add_family(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -357,7 +359,7 @@ pub async fn add_family(
 /// Puts a job away, or takes it out again.
 #[utoipa::path(tag = "homes", params(("home" = HomeId, Path), EditHeaders), request_body = Archived,
     responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
-#[put("/api/homes/{home}/archived")]
+#[put("/homes/{home}/archived")]
 pub async fn archive_home(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -375,7 +377,7 @@ pub async fn archive_home(
 /// Takes one's own last step back, or all of them back to one.
 #[utoipa::path(tag = "homes", params(("home" = HomeId, Path), EditorHeader), request_body = UndoAsk,
     responses((status = OK, description = "The home as it now is.", body = HomeView), Storing))]
-#[post("/api/homes/{home}/undo")]
+#[post("/homes/{home}/undo")]
 pub async fn undo(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -389,7 +391,7 @@ pub async fn undo(
 /// Brings back the step that one took back last.
 #[utoipa::path(tag = "homes", params(("home" = HomeId, Path), EditorHeader),
     responses((status = OK, description = "The home as it now is.", body = HomeView), Acting))]
-#[post("/api/homes/{home}/redo")]
+#[post("/homes/{home}/redo")]
 pub async fn redo(state: Data<AppState>, home: Path<HomeId>, sender: Sender) -> Result<HttpResponse, ApiError> {
     let stored = state.store.redo(*home, &editing(&state, None, &sender.0)).await?;
     view(&state, StatusCode::OK, stored, &sender.0).await

@@ -28,16 +28,17 @@ use crate::views::{Drawing, HomeView, drawing};
 /// Draws a house as it would be saved, and saves nothing.
 #[utoipa::path(tag = "house", params(("home" = HomeId, Path)), request_body = HouseEdit,
     responses((status = OK, description = "The house as drawn.", body = Drawing), Computing))]
-#[post("/api/homes/{home}/drawing")]
+#[post("/homes/{home}/drawing")]
 pub async fn draw(state: Data<AppState>, home: Path<HomeId>, edit: Body<HouseEdit>) -> Result<HttpResponse, ApiError> {
-    let held = held(&state, *home).await?;
-    let mut home = state.store.home(*home).await?.home;
+    let id = *home;
+    let held = held(&state, id).await?;
+    let mut home = state.store.home(id).await?.home;
     let drawn = move |_: &_| {
         settle_edit(&mut home, edit.into_inner(), &held)?;
         let plan = Plan::to_draw(&home.house, home.units);
         Ok(drawing(&home, &plan))
     };
-    Ok(HttpResponse::Ok().json(state.places.compute(drawn).await?))
+    Ok(HttpResponse::Ok().json(state.places.compute_of(id, drawn).await?))
 }
 
 /// Something done on the drawing of a house that may not be saved yet.
@@ -64,14 +65,15 @@ pub struct Rewritten {
 /// Writes what was done on the drawing into the lines, and saves nothing.
 #[utoipa::path(tag = "house", params(("home" = HomeId, Path)), request_body = Rewriting,
     responses((status = OK, description = "The lines and the drawing.", body = Rewritten), Computing))]
-#[post("/api/homes/{home}/house/rewrite")]
+#[post("/homes/{home}/house/rewrite")]
 pub async fn rewrite_lines(
     state: Data<AppState>,
     home: Path<HomeId>,
     asked: Body<Rewriting>,
 ) -> Result<HttpResponse, ApiError> {
-    let held = held(&state, *home).await?;
-    let mut home = state.store.home(*home).await?.home;
+    let id = *home;
+    let held = held(&state, id).await?;
+    let mut home = state.store.home(id).await?.home;
     let Rewriting { mut house, changes, snap } = asked.into_inner();
     let written = move |_: &_| {
         for (index, change) in changes.iter().enumerate() {
@@ -83,13 +85,13 @@ pub async fn rewrite_lines(
         let drawing = drawing(&home, &plan);
         Ok(Rewritten { levels: home.house.levels, drawing })
     };
-    Ok(HttpResponse::Ok().json(state.places.compute(written).await?))
+    Ok(HttpResponse::Ok().json(state.places.compute_of(id, written).await?))
 }
 
 /// Saves the house; lines that are wrong are saved as they are and told in the drawing.
 #[utoipa::path(tag = "house", params(("home" = HomeId, Path), EditHeaders, TypingHeader), request_body = HouseEdit,
     responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
-#[put("/api/homes/{home}/house")]
+#[put("/homes/{home}/house")]
 pub async fn put_house(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -123,7 +125,7 @@ pub struct ReadLength {
 /// Reads a length as people write them: 4.2, 420 cm, 12'6, 12 ft 6½ in.
 #[utoipa::path(tag = "house", params(TypedLength),
     responses((status = OK, description = "The length.", body = ReadLength), Reading))]
-#[get("/api/length")]
+#[get("/length")]
 pub async fn length(asked: Query<TypedLength>) -> Result<HttpResponse, ApiError> {
     let text = asked.typed.trim();
     let chars: Vec<char> = text.chars().take(200).collect();
@@ -141,7 +143,7 @@ pub async fn length(asked: Query<TypedLength>) -> Result<HttpResponse, ApiError>
 /// The house as plain text: what holds for all of it, then each level with its lines.
 #[utoipa::path(tag = "house", params(("home" = HomeId, Path)),
     responses((status = OK, description = "The lines.", content_type = "text/plain; charset=utf-8", body = String), Reading))]
-#[get("/api/homes/{home}/house.txt")]
+#[get("/homes/{home}/house.txt")]
 pub async fn house_text(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     let mut home = state.store.home(*home).await?.home;
     adopt(&mut home.house, home.units);
@@ -162,7 +164,7 @@ pub struct HouseText {
 /// Takes the house from plain text, in place of the one there is; rooms of the same name stay the same.
 #[utoipa::path(tag = "house", params(("home" = HomeId, Path), EditHeaders), request_body = HouseText,
     responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
-#[put("/api/homes/{home}/house-text")]
+#[put("/homes/{home}/house-text")]
 pub async fn put_house_text(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -186,11 +188,12 @@ pub async fn put_house_text(
 /// The levels as GeoJSON, in metres of the house's own plane.
 #[utoipa::path(tag = "house", params(("home" = HomeId, Path)),
     responses((status = OK, description = "A feature collection.", content_type = "application/geo+json", body = Object), Reading))]
-#[get("/api/homes/{home}/house.geojson")]
+#[get("/homes/{home}/house.geojson")]
 pub async fn house_geojson(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
-    let home = state.store.home(*home).await?.home;
+    let id = *home;
+    let home = state.store.home(id).await?.home;
     let named = attachment(&home.name, "geojson")?;
-    let text = state.places.compute(move |_| Ok(plan_geojson(&Plan::to_draw(&home.house, home.units)))).await?;
+    let text = state.places.compute_of(id, move |_| Ok(plan_geojson(&Plan::to_draw(&home.house, home.units)))).await?;
     Ok(HttpResponse::Ok()
         .content_type("application/geo+json")
         .insert_header((header::CONTENT_DISPOSITION, named))
@@ -207,13 +210,14 @@ pub struct WhichLevel {
 /// A level as a drawing to print, to scale.
 #[utoipa::path(tag = "house", params(("home" = HomeId, Path), WhichLevel),
     responses((status = OK, description = "The drawing.", content_type = "image/svg+xml", body = String), Reading))]
-#[get("/api/homes/{home}/house.svg")]
+#[get("/homes/{home}/house.svg")]
 pub async fn house_svg(
     state: Data<AppState>,
     home: Path<HomeId>,
     which: Query<WhichLevel>,
 ) -> Result<HttpResponse, ApiError> {
-    let home = state.store.home(*home).await?.home;
+    let id = *home;
+    let home = state.store.home(id).await?.home;
     let level = home.house.levels.iter().position(|level| level.id == which.level);
     let level = level.ok_or(ApiError::NotFound("level"))?;
     let named = attachment(&format!("{} {}", home.name, home.house.levels[level].name), "svg")?;
@@ -221,7 +225,7 @@ pub async fn house_svg(
         let plan = Plan::to_draw(&home.house, home.units);
         Ok(plan_svg(&home.name, &plan, level, home.units))
     };
-    let text = state.places.compute(drawn).await?;
+    let text = state.places.compute_of(id, drawn).await?;
     Ok(HttpResponse::Ok().content_type("image/svg+xml").insert_header((header::CONTENT_DISPOSITION, named)).body(text))
 }
 
@@ -236,7 +240,7 @@ pub struct AirEdit {
 /// Saves what was heard of neighbours' networks.
 #[utoipa::path(tag = "house", params(("home" = HomeId, Path), EditHeaders), request_body = AirEdit,
     responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
-#[put("/api/homes/{home}/air")]
+#[put("/homes/{home}/air")]
 pub async fn put_air(
     state: Data<AppState>,
     home: Path<HomeId>,

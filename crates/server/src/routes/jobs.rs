@@ -12,7 +12,7 @@ use crate::state::AppState;
 /// How far a computation is.
 #[utoipa::path(tag = "jobs", params(("job" = Uuid, Path)),
     responses((status = OK, description = "How far it is.", body = Job), Reading))]
-#[get("/api/jobs/{job}")]
+#[get("/jobs/{job}")]
 pub async fn look_at_job(state: Data<AppState>, job: Path<Uuid>) -> Result<HttpResponse, ApiError> {
     Ok(HttpResponse::Ok().json(state.jobs.look(*job)?))
 }
@@ -22,7 +22,7 @@ pub async fn look_at_job(state: Data<AppState>, job: Path<Uuid>) -> Result<HttpR
     responses((status = OK, description = "Its result, of the form its beginning names.", body = Vec<busy_hen_engine::predict::map::GridPlace>),
               (status = CONFLICT, description = "It is not done.", body = crate::error::Problem, content_type = "application/problem+json"),
               Comparing))]
-#[get("/api/jobs/{job}/result")]
+#[get("/jobs/{job}/result")]
 pub async fn result_of_job(state: Data<AppState>, job: Path<Uuid>) -> Result<HttpResponse, ApiError> {
     Ok(HttpResponse::Ok().content_type("application/json").body(state.jobs.result(*job)?))
 }
@@ -30,7 +30,7 @@ pub async fn result_of_job(state: Data<AppState>, job: Path<Uuid>) -> Result<Htt
 /// Calls a computation off.
 #[utoipa::path(tag = "jobs", params(("job" = Uuid, Path)),
     responses((status = OK, description = "How it then stands.", body = Job), Reading))]
-#[delete("/api/jobs/{job}")]
+#[delete("/jobs/{job}")]
 pub async fn call_off_job(state: Data<AppState>, job: Path<Uuid>) -> Result<HttpResponse, ApiError> {
     Ok(HttpResponse::Ok().json(state.jobs.call_off(*job)?))
 }

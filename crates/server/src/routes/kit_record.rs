@@ -15,7 +15,7 @@ use crate::state::{AppState, Readings};
 
 /// What became of all kit of which something was measured, drilled, ticked or noted, over all homes.
 #[utoipa::path(tag = "kit", responses((status = OK, description = "Kit by kit.", body = Vec<KitRecord>), Computing))]
-#[get("/api/kit-record")]
+#[get("/kit-record")]
 pub async fn kit_record(state: Data<AppState>) -> Result<HttpResponse, ApiError> {
     let mut homes: Vec<(Home, Arc<Readings>)> = Vec::new();
     for head in state.store.heads(state.today(), "").await? {

@@ -16,6 +16,7 @@ use crate::state::{AppState, Readings};
 /// A home and its readings as they stand.
 pub struct Known {
     state: Data<AppState>,
+    id: HomeId,
     home: Home,
     readings: Arc<Readings>,
     /// Number of the state that was read.
@@ -40,7 +41,7 @@ impl Known {
     pub async fn of(state: &Data<AppState>, home: HomeId) -> Result<Self, ApiError> {
         let readings = state.readings(home).await?;
         let stored = state.store.home(home).await?;
-        Ok(Self { state: state.clone(), home: stored.home, readings, revision: stored.revision })
+        Ok(Self { state: state.clone(), id: home, home: stored.home, readings, revision: stored.revision })
     }
 
     /// What this works out, given up when the client leaves.
@@ -48,14 +49,14 @@ impl Known {
         self,
         work: impl FnOnce(&About<'_>) -> Result<T, ApiError> + Send + 'static,
     ) -> Result<T, ApiError> {
-        let Self { state, home, readings, .. } = self;
+        let Self { state, id, home, readings, .. } = self;
         let places = state.places.clone();
         let worked = move |watch: &Watch| {
-            let kept = readings.kept(&state.kept, &home);
+            let kept = readings.kept(&state.kept, &home).wanted_by(watch);
             let plan = kept.plan(&home);
             work(&About { home: &home, readings: &readings, kept: &kept, plan: &plan, watch })
         };
-        places.compute(worked).await
+        places.compute_of(id, worked).await
     }
 
     /// The same as an answer.

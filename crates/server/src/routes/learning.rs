@@ -94,7 +94,7 @@ fn drawn(plan: &Plan, part: Leans) -> Option<PointedPart> {
 /// What readings taught of a home, in words, with the readings that it comes from.
 #[utoipa::path(tag = "learning", params(("home" = HomeId, Path)),
     responses((status = OK, description = "What was learnt.", body = LearntView), Computing))]
-#[get("/api/homes/{home}/learnt")]
+#[get("/homes/{home}/learnt")]
 pub async fn learnt(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     let told = |about: &About<'_>| {
         let About { home, readings, kept, .. } = *about;
@@ -145,7 +145,7 @@ pub struct TablesAlone {
 /// Lets predictions of a home go by the tables alone, or by what readings taught as well.
 #[utoipa::path(tag = "learning", params(("home" = HomeId, Path), EditHeaders), request_body = TablesAlone,
     responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
-#[put("/api/homes/{home}/tables-alone")]
+#[put("/homes/{home}/tables-alone")]
 pub async fn put_tables_alone(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -192,7 +192,7 @@ pub struct NextSpot {
 /// The spots whose reading would teach most about whether needs are met in a setup, and the question whose answer would.
 #[utoipa::path(tag = "learning", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = NextAsk,
     responses((status = OK, description = "What to do next.", body = NextView), Computing))]
-#[post("/api/homes/{home}/setups/{setup}/next")]
+#[post("/homes/{home}/setups/{setup}/next")]
 pub async fn next(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,

@@ -22,20 +22,20 @@ use crate::problems::{Computing, Editing, Reading};
 use crate::state::AppState;
 use crate::views::HomeView;
 
-async fn parts_of(state: &AppState, (home, setup): (HomeId, SetupId)) -> Result<(Home, Parts), ApiError> {
-    let home = state.store.home(home).await?.home;
+async fn parts_of(state: &AppState, (id, setup): (HomeId, SetupId)) -> Result<(Home, Parts), ApiError> {
+    let home = state.store.home(id).await?.home;
     let look = move |_: &Watch| {
         let own = home.setup(setup).ok_or(ApiError::NotFound("setup"))?;
         let list = parts(&home, own, &Plan::new(&home.house, home.units));
         Ok((home, list))
     };
-    state.places.clone().compute(look).await
+    state.places.clone().compute_of(id, look).await
 }
 
 /// What a setup takes that is not there yet, with prices; its ports, what feeds what, and the ways of its cables.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path)),
     responses((status = OK, description = "The parts.", body = Parts), Computing))]
-#[get("/api/homes/{home}/setups/{setup}/parts")]
+#[get("/homes/{home}/setups/{setup}/parts")]
 pub async fn setup_parts(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> Result<HttpResponse, ApiError> {
     let (_, list) = parts_of(&state, *ids).await?;
     Ok(HttpResponse::Ok().json(list))
@@ -44,7 +44,7 @@ pub async fn setup_parts(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) ->
 /// The same as a table: parts, cables with their lengths, and ports.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path)),
     responses((status = OK, description = "The parts.", body = String, content_type = "text/csv; charset=utf-8"), Computing))]
-#[get("/api/homes/{home}/setups/{setup}/parts.csv")]
+#[get("/homes/{home}/setups/{setup}/parts.csv")]
 pub async fn setup_parts_csv(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> Result<HttpResponse, ApiError> {
     let (home, list) = parts_of(&state, *ids).await?;
     let letter = home.setup(ids.1).map_or("", |setup| setup.letter.as_str());
@@ -78,7 +78,7 @@ pub struct KitTable {
 /// Changes the installer's own kit of a home.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), EditHeaders), request_body = OwnKit,
     responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
-#[put("/api/homes/{home}/own-kit")]
+#[put("/homes/{home}/own-kit")]
 pub async fn put_own_kit(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -98,7 +98,7 @@ pub async fn put_own_kit(
 /// Adds a table of kit to the installer's own; a line with a key that is there takes its place.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), EditHeaders), request_body = KitTable,
     responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
-#[post("/api/homes/{home}/own-kit/table")]
+#[post("/homes/{home}/own-kit/table")]
 pub async fn add_own_kit(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -122,7 +122,7 @@ pub async fn add_own_kit(
 /// The installer's own kit of a home as a table.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path)),
     responses((status = OK, description = "The table.", body = String, content_type = "text/csv; charset=utf-8"), Reading))]
-#[get("/api/homes/{home}/own-kit.csv")]
+#[get("/homes/{home}/own-kit.csv")]
 pub async fn own_kit_table(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     let home = state.store.home(*home).await?.home;
     let text = write_kit(&home.own_kit).map_err(|error| ApiError::Internal(error.to_string()))?;
@@ -132,7 +132,7 @@ pub async fn own_kit_table(state: Data<AppState>, home: Path<HomeId>) -> Result<
 /// The kit that ships with the product as a table: an example of how one's own is written.
 #[utoipa::path(tag = "catalogue",
     responses((status = OK, description = "The table.", body = String, content_type = "text/csv; charset=utf-8"), Reading))]
-#[get("/api/kit.csv")]
+#[get("/kit.csv")]
 pub async fn kit_table() -> Result<HttpResponse, ApiError> {
     let text = write_kit(kit::all().iter().map(AsRef::as_ref));
     table("kit", text.map_err(|error| ApiError::Internal(error.to_string()))?)
@@ -141,7 +141,7 @@ pub async fn kit_table() -> Result<HttpResponse, ApiError> {
 /// What the columns of a table of kit hold: a table schema of the Frictionless specifications.
 #[utoipa::path(tag = "catalogue",
     responses((status = OK, description = "The schema.", body = serde_json::Value), Reading))]
-#[get("/api/kit.schema.json")]
+#[get("/kit.schema.json")]
 pub async fn kit_table_schema() -> HttpResponse {
     HttpResponse::Ok().content_type("application/json").body(KIT_TABLE_SCHEMA)
 }

@@ -61,7 +61,7 @@ fn joining(network: &str, password: &str) -> String {
 /// Makes a password up, with a code to join by where it is for a network. It is kept nowhere.
 #[utoipa::path(tag = "fitting", request_body = PasswordAsk,
     responses((status = OK, description = "The password.", body = ShownPassword), Computing))]
-#[post("/api/new-password")]
+#[post("/new-password")]
 pub async fn make_password(asked: Body<PasswordAsk>) -> Result<HttpResponse, ApiError> {
     let network = asked.network.trim();
     // IEEE Std 802.11: the name of a network is at most 32 octets.
@@ -105,7 +105,7 @@ pub struct KeepPassword {
 /// Keeps a password, encrypted under a pass phrase. All of a home are under the same one, so that there is one to remember.
 #[utoipa::path(tag = "fitting", params(("home" = HomeId, Path), EditHeaders), request_body = KeepPassword,
     responses((status = CREATED, description = "The changed home.", body = HomeView), Editing))]
-#[post("/api/homes/{home}/passwords")]
+#[post("/homes/{home}/passwords")]
 pub async fn keep_password(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -142,7 +142,7 @@ pub async fn keep_password(
 /// Shows a kept password to whoever knows the pass phrase.
 #[utoipa::path(tag = "fitting", params(("home" = HomeId, Path), ("password" = PasswordId, Path)), request_body = PassPhrase,
     responses((status = OK, description = "The password.", body = ShownPassword), Computing))]
-#[post("/api/homes/{home}/passwords/{password}/open")]
+#[post("/homes/{home}/passwords/{password}/open")]
 pub async fn open_password(
     state: Data<AppState>,
     ids: Path<(HomeId, PasswordId)>,
@@ -160,7 +160,7 @@ pub async fn open_password(
 /// Throws a kept password away.
 #[utoipa::path(tag = "fitting", params(("home" = HomeId, Path), ("password" = PasswordId, Path), EditHeaders),
     responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
-#[delete("/api/homes/{home}/passwords/{password}")]
+#[delete("/homes/{home}/passwords/{password}")]
 pub async fn forget_password(
     state: Data<AppState>,
     ids: Path<(HomeId, PasswordId)>,

@@ -69,7 +69,7 @@ pub async fn take(
     if !homes.iter().any(|home| is_in(home, picture.shows)) {
         return Err(Faults::one("/shows", "This home has nothing such; choose what the picture is to show.").into());
     }
-    let jpeg = state.places.compute(move |_| Ok(plain_jpeg(&image.0)?)).await?;
+    let jpeg = state.places.unpack(move || Ok(plain_jpeg(&image.0)?)).await?;
     state.store.add_picture(home_id, &picture, &jpeg).await?;
     Ok(HttpResponse::Created().json(picture))
 }
@@ -88,7 +88,7 @@ fn is_in(home: &Home, shows: Shows) -> bool {
 /// What is known of the pictures of a home, in the order they were taken.
 #[utoipa::path(tag = "pictures", params(("home" = HomeId, Path)),
     responses((status = OK, description = "The pictures.", body = Vec<Picture>), Reading))]
-#[get("/api/homes/{home}/pictures")]
+#[get("/homes/{home}/pictures")]
 pub async fn list_pictures(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     Ok(HttpResponse::Ok().json(state.store.pictures(*home).await?))
 }
@@ -97,7 +97,7 @@ pub async fn list_pictures(state: Data<AppState>, home: Path<HomeId>) -> Result<
 #[utoipa::path(tag = "pictures", params(("home" = HomeId, Path), PictureAsk),
     request_body(content_type = "image/*", content = [u8], description = "JPEG, PNG or WebP."),
     responses((status = CREATED, description = "What is known of it.", body = Picture), Picturing))]
-#[post("/api/homes/{home}/pictures")]
+#[post("/homes/{home}/pictures")]
 pub async fn add_picture(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -111,7 +111,7 @@ pub async fn add_picture(
 /// The picture itself.
 #[utoipa::path(tag = "pictures", params(("picture" = PictureId, Path)),
     responses((status = OK, description = "The picture.", content_type = "image/jpeg", body = [u8]), Reading))]
-#[get("/api/pictures/{picture}")]
+#[get("/pictures/{picture}")]
 pub async fn show_picture(state: Data<AppState>, picture: Path<PictureId>) -> Result<HttpResponse, ApiError> {
     let jpeg = state.store.jpeg(*picture).await?;
     let keep = header::CacheControl(vec![CacheDirective::Private, CacheDirective::MaxAge(KEPT_S)]);
@@ -121,7 +121,7 @@ pub async fn show_picture(state: Data<AppState>, picture: Path<PictureId>) -> Re
 /// Takes a picture away for good.
 #[utoipa::path(tag = "pictures", params(("picture" = PictureId, Path)),
     responses((status = NO_CONTENT, description = "It is gone."), Acting))]
-#[delete("/api/pictures/{picture}")]
+#[delete("/pictures/{picture}")]
 pub async fn remove_picture(state: Data<AppState>, picture: Path<PictureId>) -> Result<HttpResponse, ApiError> {
     state.store.remove_picture(*picture).await?;
     Ok(HttpResponse::NoContent().finish())

@@ -208,7 +208,7 @@ fn check_cell(cell: Metres) -> Result<(), Faults> {
 /// Lights all levels of a setup, also with a device on its way.
 #[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = LightAsk,
     responses((status = OK, description = "The lit house.", body = Light), Computing))]
-#[post("/api/homes/{home}/setups/{setup}/light")]
+#[post("/homes/{home}/setups/{setup}/light")]
 pub async fn light(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -269,7 +269,7 @@ pub async fn light(
 /// Begins to predict a level of a setup place by place, with the limiting link of each: a computation that is fetched when it is done.
 #[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = GridAsk,
     responses((status = ACCEPTED, description = "It has begun; its result is a list of `GridPlace`.", body = Job), Computing))]
-#[post("/api/homes/{home}/setups/{setup}/grid")]
+#[post("/homes/{home}/setups/{setup}/grid")]
 pub async fn grid(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -298,7 +298,7 @@ pub async fn grid(
 /// Explains a spot or any place: what arrives, which link limits it, and which parts of the house it leans on.
 #[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = ChainAsk,
     responses((status = OK, description = "The place explained.", body = ChainView), Computing))]
-#[post("/api/homes/{home}/setups/{setup}/chain")]
+#[post("/homes/{home}/setups/{setup}/chain")]
 pub async fn chain(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -333,7 +333,7 @@ pub async fn chain(
 /// Explains the complaints of a home by what a setup is predicted to do in their rooms.
 #[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)),
     responses((status = OK, description = "Those that can be told of, in the order of the brief.", body = Vec<Explained>), Computing))]
-#[get("/api/homes/{home}/setups/{setup}/complaints")]
+#[get("/homes/{home}/setups/{setup}/complaints")]
 pub async fn complaints(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> Result<HttpResponse, ApiError> {
     let (home_id, setup_id) = *ids;
     let day = state.today();
@@ -358,7 +358,7 @@ pub struct FindingsAsk {
 /// Finds mistakes and risks of a setup, what costs the family most first, each with its fix where one action mends it.
 #[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = FindingsAsk,
     responses((status = OK, description = "The findings.", body = Vec<Finding>), Computing))]
-#[post("/api/homes/{home}/setups/{setup}/findings")]
+#[post("/homes/{home}/setups/{setup}/findings")]
 pub async fn finding(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -377,7 +377,7 @@ pub async fn finding(
 /// The busy evening of a setup: who takes what of the plan and of the air while everything goes on at once.
 #[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = FindingsAsk,
     responses((status = OK, description = "The busy evening.", body = Evening), Computing))]
-#[post("/api/homes/{home}/setups/{setup}/evening")]
+#[post("/homes/{home}/setups/{setup}/evening")]
 pub async fn evening(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -444,7 +444,7 @@ pub struct SeriesCell {
 /// The setups of the series that a setup belongs to, room by room: predicted, and measured where somebody did.
 #[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = FindingsAsk,
     responses((status = OK, description = "The series.", body = SeriesView), Computing))]
-#[post("/api/homes/{home}/setups/{setup}/series")]
+#[post("/homes/{home}/setups/{setup}/series")]
 pub async fn series(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,

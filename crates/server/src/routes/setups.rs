@@ -52,7 +52,7 @@ fn find(home: &mut Home, id: SetupId) -> Result<&mut Setup, ApiError> {
 /// Makes a setup.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), EditHeaders), request_body = NewSetup,
     responses((status = CREATED, description = "The changed home.", body = HomeView), Editing))]
-#[post("/api/homes/{home}/setups")]
+#[post("/homes/{home}/setups")]
 pub async fn create_setup(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -90,7 +90,7 @@ pub(crate) fn copied(devices: &[Device]) -> Vec<Device> {
 /// Changes a setup.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path), EditHeaders), request_body = Setup,
     responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
-#[put("/api/homes/{home}/setups/{setup}")]
+#[put("/homes/{home}/setups/{setup}")]
 pub async fn put_setup(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -119,7 +119,7 @@ pub struct DeleteSetup {
 /// Deletes a setup.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path), DeleteSetup, EditHeaders),
     responses((status = OK, description = "The changed home.", body = HomeView), Removing))]
-#[delete("/api/homes/{home}/setups/{setup}")]
+#[delete("/homes/{home}/setups/{setup}")]
 pub async fn delete_setup(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -142,7 +142,7 @@ pub async fn delete_setup(
 /// Goes on in a copy: a new setup gets what this one is now, and this one is put back to what was tested in its newest round.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path), EditHeaders), request_body = GoOn,
     responses((status = CREATED, description = "The changed home.", body = HomeView), Editing))]
-#[post("/api/homes/{home}/setups/{setup}/go-on-in-a-copy")]
+#[post("/homes/{home}/setups/{setup}/go-on-in-a-copy")]
 pub async fn go_on_in_a_copy(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -172,7 +172,7 @@ pub async fn go_on_in_a_copy(
 /// Does what a finding proposes, to the setup as it is stored now or to a copy of it: one step, to be undone.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path), EditHeaders), request_body = Mend,
     responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
-#[post("/api/homes/{home}/setups/{setup}/mend")]
+#[post("/homes/{home}/setups/{setup}/mend")]
 pub async fn mend(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -220,7 +220,7 @@ pub struct SeriesAsk {
 /// Makes the usual series of a kit, begun from where the line enters in this setup: alone, second unit by cable, by radio, in the weak room.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path), EditHeaders), request_body = SeriesAsk,
     responses((status = CREATED, description = "The changed home.", body = HomeView), Editing))]
-#[post("/api/homes/{home}/setups/{setup}/usual-series")]
+#[post("/homes/{home}/setups/{setup}/usual-series")]
 pub async fn make_series(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -259,7 +259,7 @@ pub struct Order {
 /// Puts the setups in another order.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), EditHeaders), request_body = Order,
     responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
-#[put("/api/homes/{home}/setup-order")]
+#[put("/homes/{home}/setup-order")]
 pub async fn order_setups(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -286,7 +286,7 @@ pub struct InForce {
 /// Says which setup is fitted, or is to be.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), EditHeaders), request_body = InForce,
     responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
-#[put("/api/homes/{home}/in-force")]
+#[put("/homes/{home}/in-force")]
 pub async fn put_in_force(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -329,7 +329,7 @@ pub struct GoOn {
 /// Places a device; the first of a setup is the router at the line, any other hangs on it.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path), EditHeaders), request_body = NewDevice,
     responses((status = CREATED, description = "The changed home.", body = HomeView), Editing))]
-#[post("/api/homes/{home}/setups/{setup}/devices")]
+#[post("/homes/{home}/setups/{setup}/devices")]
 pub async fn add_device(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -389,7 +389,7 @@ pub(super) fn place(home: &mut Home, setup: SetupId, new: &NewDevice) -> Result<
 #[utoipa::path(tag = "setups",
     params(("home" = HomeId, Path), ("setup" = SetupId, Path), ("device" = DeviceId, Path), EditHeaders),
     responses((status = OK, description = "The changed home.", body = HomeView), Removing))]
-#[delete("/api/homes/{home}/setups/{setup}/devices/{device}")]
+#[delete("/homes/{home}/setups/{setup}/devices/{device}")]
 pub async fn take_off_device(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId, DeviceId)>,

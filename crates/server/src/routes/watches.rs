@@ -6,8 +6,8 @@ use actix_web::http::{StatusCode, header};
 use actix_web::web::{Data, Path, Payload};
 use actix_web::{HttpRequest, HttpResponse, delete, get, post};
 use busy_hen_engine::long_watch::{WatchCommand, WatchTold, watch_command, watch_told};
-use busy_hen_formats::{WATCH_LOG_LIMIT, read_watch_log, watch_log_line};
-use busy_hen_home::{DeviceNote, HomeId, NoteId, WatchId, WatchSummary};
+use busy_hen_formats::{read_watch_log, watch_log_line};
+use busy_hen_home::{DeviceNote, HomeId, NoteId, WATCH_LOG_LIMIT, WatchId, WatchSummary};
 use jiff::tz::TimeZone;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -35,7 +35,7 @@ pub struct Watches {
 /// Watches of a home, and what was noted of its devices.
 #[utoipa::path(tag = "watches", params(("home" = HomeId, Path)),
     responses((status = OK, description = "Watches and notes.", body = Watches), Reading))]
-#[get("/api/homes/{home}/watches")]
+#[get("/homes/{home}/watches")]
 pub async fn list_watches(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     let readings = state.readings(*home).await?;
     let stored = state.store.home(*home).await?;
@@ -47,7 +47,7 @@ pub async fn list_watches(state: Data<AppState>, home: Path<HomeId>) -> Result<H
 /// Takes in the log of a watch, as `busy-hen watch` writes it; a longer one of the same watch goes on with what is there.
 #[utoipa::path(tag = "watches", params(("home" = HomeId, Path)), request_body(content = String, content_type = "application/jsonl"),
     responses((status = CREATED, description = "It is kept.", body = WatchSummary), Storing))]
-#[post("/api/homes/{home}/watches")]
+#[post("/homes/{home}/watches")]
 pub async fn bring_watch(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -55,7 +55,7 @@ pub async fn bring_watch(
     body: Payload,
 ) -> Result<HttpResponse, ApiError> {
     let bytes = read(&request, &mut body.into_inner(), WATCH_LOG_LIMIT, PATIENCE).await?;
-    let log = state.places.compute(move |_| Ok(read_watch_log(&bytes)?)).await?;
+    let log = state.places.compute_of(*home, move |_| Ok(read_watch_log(&bytes)?)).await?;
     let kept = state.store.keep_watch(*home, log).await?;
     Ok(HttpResponse::Created().json(kept.summary()))
 }
@@ -63,17 +63,17 @@ pub async fn bring_watch(
 /// What a watch saw, told by the days and hours of this machine.
 #[utoipa::path(tag = "watches", params(("home" = HomeId, Path), ("watch" = WatchId, Path)),
     responses((status = OK, description = "Days, and what they show.", body = WatchTold), Reading))]
-#[get("/api/homes/{home}/watches/{watch}")]
+#[get("/homes/{home}/watches/{watch}")]
 pub async fn open_watch(state: Data<AppState>, ids: Path<(HomeId, WatchId)>) -> Result<HttpResponse, ApiError> {
     let log = state.store.watch(ids.0, ids.1).await?;
-    let told = state.places.compute(move |_| Ok(watch_told(&log, &TimeZone::system()))).await?;
+    let told = state.places.compute_of(ids.0, move |watch| Ok(watch_told(&log, &TimeZone::system(), watch))).await?;
     Ok(HttpResponse::Ok().json(told))
 }
 
 /// The log of a watch.
 #[utoipa::path(tag = "watches", params(("home" = HomeId, Path), ("watch" = WatchId, Path)),
     responses((status = OK, description = "The log, a JSON object a line.", body = String, content_type = "application/jsonl"), Reading))]
-#[get("/api/homes/{home}/watches/{watch}/log")]
+#[get("/homes/{home}/watches/{watch}/log")]
 pub async fn watch_log(state: Data<AppState>, ids: Path<(HomeId, WatchId)>) -> Result<HttpResponse, ApiError> {
     let log = state.store.watch(ids.0, ids.1).await?;
     let lines = log.lines().map(|line| watch_log_line(&line)).collect::<Result<String, _>>()?;
@@ -86,7 +86,7 @@ pub async fn watch_log(state: Data<AppState>, ids: Path<(HomeId, WatchId)>) -> R
 /// Takes a watch away for good.
 #[utoipa::path(tag = "watches", params(("home" = HomeId, Path), ("watch" = WatchId, Path)),
     responses((status = NO_CONTENT, description = "It is gone."), Acting))]
-#[delete("/api/homes/{home}/watches/{watch}")]
+#[delete("/homes/{home}/watches/{watch}")]
 pub async fn remove_watch(state: Data<AppState>, ids: Path<(HomeId, WatchId)>) -> Result<HttpResponse, ApiError> {
     state.store.remove_watch(ids.0, ids.1).await?;
     Ok(HttpResponse::new(StatusCode::NO_CONTENT))
@@ -95,7 +95,7 @@ pub async fn remove_watch(state: Data<AppState>, ids: Path<(HomeId, WatchId)>) -
 /// Keeps a note on a device; sent twice, it is kept once.
 #[utoipa::path(tag = "watches", params(("home" = HomeId, Path)), request_body = DeviceNote,
     responses((status = CREATED, description = "It is kept.", body = DeviceNote), Storing))]
-#[post("/api/homes/{home}/device-notes")]
+#[post("/homes/{home}/device-notes")]
 pub async fn add_device_note(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -110,7 +110,7 @@ pub async fn add_device_note(
 /// Takes a note away for good.
 #[utoipa::path(tag = "watches", params(("note" = NoteId, Path)),
     responses((status = NO_CONTENT, description = "It is gone."), Acting))]
-#[delete("/api/device-notes/{note}")]
+#[delete("/device-notes/{note}")]
 pub async fn remove_device_note(state: Data<AppState>, note: Path<NoteId>) -> Result<HttpResponse, ApiError> {
     state.store.remove_device_note(*note).await?;
     Ok(HttpResponse::new(StatusCode::NO_CONTENT))

@@ -53,7 +53,7 @@ fn map_zones(model: &Model<'_>, watch: &Watch) -> Vec<DeadZone> {
 /// Rooms and parts of rooms that do not get what they need: how likely, known by what, and by which link and wall.
 #[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = FindingsAsk,
     responses((status = OK, description = "The dead zones, most certain and largest first.", body = Vec<Zone>), Computing))]
-#[post("/api/homes/{home}/setups/{setup}/dead-zones")]
+#[post("/homes/{home}/setups/{setup}/dead-zones")]
 pub async fn dead_zones(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -82,7 +82,7 @@ fn mended(about: &About<'_>, setup: SetupId, (question, room): (Question, RoomId
 /// What would mend a dead zone, free remedies first, then by gain for cost; each is computed as a what-if.
 #[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = RemediesAsk,
     responses((status = OK, description = "The remedies.", body = Vec<Cure>), Computing))]
-#[post("/api/homes/{home}/setups/{setup}/remedies")]
+#[post("/homes/{home}/setups/{setup}/remedies")]
 pub async fn room_remedies(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
@@ -98,7 +98,7 @@ pub async fn room_remedies(
 /// Tries a remedy: a copy of the setup with it done.
 #[utoipa::path(tag = "setups", params(("home" = HomeId, Path), ("setup" = SetupId, Path), EditHeaders), request_body = RemedyAsk,
     responses((status = OK, description = "The changed home.", body = HomeView), Editing))]
-#[post("/api/homes/{home}/setups/{setup}/try-remedy")]
+#[post("/homes/{home}/setups/{setup}/try-remedy")]
 pub async fn try_remedy(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,

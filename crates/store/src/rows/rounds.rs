@@ -51,6 +51,15 @@ pub(crate) async fn rounds_of(connection: &mut SqliteConnection, home: HomeId) -
     rows.iter().map(record).collect()
 }
 
+/// Ids of the rounds of a home, first begun first.
+pub(crate) async fn round_ids(connection: &mut SqliteConnection, home: HomeId) -> Result<Vec<RoundId>, StoreError> {
+    let rows = sqlx::query("SELECT id FROM round WHERE home_id = ? AND deleted_in IS NULL ORDER BY begun, id")
+        .bind(home.to_string())
+        .fetch_all(connection)
+        .await?;
+    rows.iter().map(|row| parsed(row.try_get("id")?)).collect()
+}
+
 fn record(row: &SqliteRow) -> Result<RoundRecord, StoreError> {
     let round: Round = serde_json::from_str(row.try_get("document")?)?;
     let Told { kept_at, law, forecasts } = serde_json::from_str(row.try_get("tested")?)?;

@@ -1,6 +1,7 @@
 //! Rows of runs. The trace of a run is a column of its own, so that opening a home with thousands of runs reads none.
 
 use busy_hen_home::{RoundId, Run, RunId};
+use futures_util::stream::BoxStream;
 use sqlx::sqlite::SqliteRow;
 use sqlx::{Row, SqliteConnection};
 
@@ -34,13 +35,14 @@ pub(crate) async fn live_run(connection: &mut SqliteConnection, id: RunId) -> Re
     run_of_row(&row.ok_or(StoreError::NotFound("run"))?)
 }
 
-/// All runs of a round with their traces, in the order they were taken.
-pub(crate) async fn runs_of(connection: &mut SqliteConnection, round: RoundId) -> Result<Vec<Run>, StoreError> {
-    let rows = sqlx::query("SELECT document, trace FROM run WHERE round_id = ? AND removed_in IS NULL ORDER BY at, id")
+/// Rows of all runs of a round with their traces, in the order they were taken.
+pub(crate) fn each_run(
+    connection: &mut SqliteConnection,
+    round: RoundId,
+) -> BoxStream<'_, Result<SqliteRow, sqlx::Error>> {
+    sqlx::query("SELECT document, trace FROM run WHERE round_id = ? AND removed_in IS NULL ORDER BY at, id")
         .bind(round.to_string())
-        .fetch_all(connection)
-        .await?;
-    rows.iter().map(run_of_row).collect()
+        .fetch(connection)
 }
 
 pub(crate) async fn insert_run(connection: &mut SqliteConnection, run: &Run) -> Result<(), StoreError> {

@@ -37,19 +37,7 @@ pub(crate) async fn watch_of(
     row.map(|row| Ok(serde_json::from_str(row.try_get("document")?)?)).transpose()
 }
 
-/// Watches of a home, first begun first.
-pub(crate) async fn watches_of(connection: &mut SqliteConnection, home: HomeId) -> Result<Vec<WatchLog>, StoreError> {
-    let rows = sqlx::query("SELECT document FROM watch WHERE home_id = ?")
-        .bind(home.to_string())
-        .fetch_all(connection)
-        .await?;
-    let list = rows.iter().map(|row| Ok(serde_json::from_str(row.try_get("document")?)?));
-    let mut list = list.collect::<Result<Vec<WatchLog>, StoreError>>()?;
-    list.sort_by_key(|own| (own.begun(), own.head.id));
-    Ok(list)
-}
-
-/// The same in short, without reading what they saw.
+/// Watches of a home in short, first begun first, without reading what they saw.
 pub(crate) async fn summaries_of(
     connection: &mut SqliteConnection,
     home: HomeId,

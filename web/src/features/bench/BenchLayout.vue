@@ -63,6 +63,14 @@ watch(
 
 const { undo, redo } = useUndo(home)
 
+/** Told before nothing more can be added. */
+const full = computed(() => {
+  const holds = view.value?.holds
+  if (!holds || holds.bytes < 0.8 * holds.bytes_most) return ''
+  const [now, most] = [holds.bytes, holds.bytes_most].map((own) => Math.round(own / 2 ** 20))
+  return `This home takes ${now} of ${most} MB. At ${most} MB nothing can be added: save a copy, then delete monitors, pictures or rounds that you don’t need.`
+})
+
 function go(stop: StopName) {
   void router.push({ name: stop, params: { home: home.id } })
 }
@@ -141,6 +149,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         {{ home.note.value }}
         <button type="button" aria-label="Put this note away" @click="home.note.value = ''">Close</button>
       </p>
+      <p v-if="full" class="note undone" role="status" aria-label="Room left">{{ full }}</p>
       <div class="stage">
         <router-view v-if="view" />
         <p v-else-if="!home.problem.value" class="page quiet">Opening the home…</p>

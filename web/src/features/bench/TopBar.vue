@@ -120,6 +120,7 @@ async function create() {
               <small>{{ when(step.at) }}{{ index > 0 ? `, with the ${index} after it` : '' }}</small>
             </button>
           </li>
+          <li class="kept">Your own last 200 steps are kept for 30 days, whatever others do.</li>
         </ol>
       </v-menu>
     </span>
@@ -284,6 +285,12 @@ button[aria-pressed='true'] {
 .past button:hover,
 .past button:focus-visible {
   background: var(--select);
+}
+
+.past .kept {
+  color: var(--quiet);
+  font-size: 0.8rem;
+  padding: 6px 14px 2px;
 }
 
 .past small {

@@ -22,6 +22,8 @@ const form = reactive({
 })
 const picker = ref<HTMLInputElement | null>(null)
 const doomed = shallowRef<HomeHead>()
+/** What goes with it, in words. */
+const goes = ref('')
 
 /** Lines to begin with, so that there is light within a minute; they are the installer's to write over. */
 const EXAMPLE = {
@@ -150,6 +152,27 @@ async function take(event: Event) {
     const place = first?.pointer ? ` at ${first.pointer}` : ''
     const more = faults.length > 1 ? ` (${faults.length - 1} more like it.)` : ''
     problem.value = `${file.name}${place}: ${first?.message ?? message}${more}`
+  }
+}
+
+/** Asks whether a home is to be deleted, and says what goes with it. */
+async function doom(home: HomeHead) {
+  doomed.value = home
+  goes.value = ''
+  try {
+    const { holds } = await answer(api.GET('/api/homes/{home}', { params: { path: { home: home.id } } }))
+    if (doomed.value?.id !== home.id) return
+    const things: [number, string][] = [
+      [holds.rounds, 'round'],
+      [holds.runs, 'run'],
+      [holds.pictures, 'picture'],
+      [holds.watches, 'monitor'],
+      [holds.drills, 'failure test'],
+    ]
+    const there = things.filter(([count]) => count > 0)
+    goes.value = there.map(([count, what]) => `, ${count} ${what}${count === 1 ? '' : 's'}`).join('')
+  } catch {
+    // A home that can't be read can still be deleted.
   }
 }
 
@@ -311,7 +334,7 @@ onMounted(load)
           >
             {{ home.summary.archived ? 'Take out' : 'Put away' }}
           </v-btn>
-          <v-btn size="small" variant="text" :aria-label="`Delete ${nameOf(home)}`" @click="doomed = home">
+          <v-btn size="small" variant="text" :aria-label="`Delete ${nameOf(home)}`" @click="doom(home)">
             Delete
           </v-btn>
         </div>
@@ -353,7 +376,16 @@ onMounted(load)
     >
       <v-card v-if="doomed" :title="`Delete ${nameOf(doomed)}?`">
         <v-card-text>
-          Its house, setups and all readings go with it, and this can’t be undone.
+          <p>
+            This deletes, for good: its brief, house, setups and their history<template v-if="goes">{{
+              goes
+            }}</template
+            >. It can’t be undone, and nothing of it stays in the database.
+          </p>
+          <p class="small">
+            Copies stay where you saved them: exported files, backups of the database, and the copy that the
+            program sets aside before a new version changes the database (“.version-…” beside it).
+          </p>
           <div class="buttons">
             <v-btn @click="doomed = undefined">Keep it</v-btn>
             <v-btn variant="flat" color="error" @click="remove">Delete it</v-btn>

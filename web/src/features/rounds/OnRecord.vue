@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import { answer, api } from '../../api/client'
 import type { RoundView } from '../../api/types'
 import { speed, when } from '../../shared/words'
 import { useHome } from '../bench'
 
+const emit = defineEmits<{ allowed: [] }>()
 const props = defineProps<{ open: RoundView; see: (what: string, seen: boolean) => Promise<void> }>()
 const home = useHome()
 const record = computed(() => props.open.round.on_record)
@@ -36,6 +38,17 @@ const all = computed(() => props.open.round.confirmed ?? [])
 const unseen = computed(() => all.value.filter((own) => !own.seen || own.seen_later))
 const seen = computed(() => all.value.filter((own) => own.seen && !own.seen_later))
 const stillUnseen = computed(() => unseen.value.filter((own) => !own.seen).length)
+
+async function allow() {
+  try {
+    await answer(
+      api.PUT('/api/rounds/{round}/kit-report', { params: { path: { round: props.open.round.id } } }),
+    )
+    emit('allowed')
+  } catch (error) {
+    home.fail(error)
+  }
+}
 
 async function tick(what: string, event: Event) {
   try {
@@ -76,7 +89,13 @@ async function tick(what: string, event: Event) {
       <dd>{{ firmware || 'not noted; type it in at the device under Setups' }}</dd>
       <template v-if="record.kit_report">
         <dt>the kit reports at</dt>
-        <dd>{{ record.kit_report }}</dd>
+        <dd>
+          {{ record.kit_report }}
+          <template v-if="open.kit_report_unsaid">
+            (it came with a file, and is not asked until you allow it)
+            <button type="button" class="link" @click="allow">Allow it</button>
+          </template>
+        </dd>
       </template>
       <template v-if="seen.length">
         <dt>seen to have taken effect</dt>
@@ -103,5 +122,9 @@ dl {
 
 dd {
   color: var(--ink);
+}
+
+.link {
+  text-decoration: underline;
 }
 </style>

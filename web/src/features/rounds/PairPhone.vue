@@ -2,7 +2,7 @@
 import { computed, ref, shallowRef } from 'vue'
 
 import { answer, api, type ApiProblem } from '../../api/client'
-import type { Door, NewPhone } from '../../api/types'
+import type { CodeView, Door, NewPhone } from '../../api/types'
 
 const props = defineProps<{ round: string }>()
 const emit = defineEmits<{ close: [] }>()
@@ -10,6 +10,8 @@ const emit = defineEmits<{ close: [] }>()
 const made = shallowRef<NewPhone>()
 const chosen = ref(0)
 const problem = ref('')
+/** All codes of the round, newest first. */
+const codes = shallowRef<CodeView[]>([])
 const door = computed(() => made.value?.doors[chosen.value])
 const doors = computed(() => made.value?.doors.map((own, value) => ({ title: title(own), value })) ?? [])
 const host = computed(() => (door.value ? new URL(door.value.url).host : ''))
@@ -32,10 +34,37 @@ async function pair() {
     const wired = got.doors.findIndex((own) => own.interface.wireless === false)
     chosen.value = Math.max(wired, 0)
     made.value = got
+    await list()
   } catch (error) {
     problem.value = (error as ApiProblem).message
   }
 }
+
+async function list() {
+  codes.value = await answer(
+    api.GET('/api/rounds/{round}/phones', { params: { path: { round: props.round } } }),
+  )
+}
+
+/** Ends a code; phones keep what they measured before and still send it. */
+async function withdraw(code: string) {
+  problem.value = ''
+  try {
+    await answer(
+      api.DELETE('/api/rounds/{round}/phones/{code}', { params: { path: { round: props.round, code } } }),
+    )
+    await list()
+  } catch (error) {
+    problem.value = (error as ApiProblem).message
+  }
+}
+
+const clock = (at: string) =>
+  new Date(at).toLocaleTimeString([], { weekday: 'short', hour: '2-digit', minute: '2-digit' })
+const stands = (own: CodeView) =>
+  own.open
+    ? `open until ${clock(own.ends_at)}`
+    : `${own.withdrawn ? 'withdrawn' : 'ended'} ${clock(own.ends_at)}`
 void pair()
 </script>
 
@@ -69,6 +98,19 @@ void pair()
           This address is of this machine’s own Wi-Fi: both ends then share the air, and the test shows half
           or less of what a phone gets. Plug the machine into the router.
         </p>
+        <details v-if="codes.length" class="small">
+          <summary>Codes of this round ({{ codes.filter((own) => own.open).length }} open)</summary>
+          <p>A withdrawn code tests no more. What its phone measured before is still taken for 30 days.</p>
+          <ul class="codes">
+            <li v-for="(own, index) in codes" :key="own.id">
+              <span>
+                Code {{ codes.length - index }}{{ own.stand_in ? ', simulated phone' : ''
+                }}{{ index === 0 ? ', shown above' : '' }}: made {{ clock(own.made_at) }}, {{ stands(own) }}
+              </span>
+              <v-btn v-if="own.open" size="x-small" @click="withdraw(own.id)">Withdraw</v-btn>
+            </li>
+          </ul>
+        </details>
         <details class="small">
           <summary>The phone’s page does not open</summary>
           <ul>
@@ -124,6 +166,19 @@ details ul {
   padding-left: 18px;
   display: grid;
   gap: 4px;
+}
+
+.codes {
+  list-style: none;
+  padding: 0;
+}
+
+.codes li {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  justify-content: space-between;
+  min-height: 28px;
 }
 
 .buttons {

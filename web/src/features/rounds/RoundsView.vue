@@ -280,7 +280,7 @@ function leave(event: KeyboardEvent) {
           </label>
         </div>
       </details>
-      <OnRecord :open="open" :see="round.see" />
+      <OnRecord :open="open" :see="round.see" @allowed="round.reload" />
       <p v-if="open.changed_since.length" class="note small" role="status" aria-label="Changed since">
         Tested before {{ open.changed_since.join(', before ') }}. All that is shown here is of the home as it
         was tested.

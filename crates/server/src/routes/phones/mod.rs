@@ -6,15 +6,18 @@ mod pictures;
 mod runs;
 mod view;
 
-use actix_web::dev::Payload;
-use actix_web::{FromRequest, HttpRequest};
+use actix_web::body::MessageBody;
+use actix_web::dev::{ServiceRequest, ServiceResponse};
+use actix_web::middleware::Next;
+use actix_web::web::Data;
+use actix_web::{Error, HttpMessage};
 use busy_hen_home::{Round, TestKind, Under};
 use busy_hen_store::Pairing;
 use jiff::{SignedDuration, Timestamp};
 use utoipa::IntoParams;
 
 pub use far_end::FarEnd;
-pub use pairing::{__path_pair_phone, pair_phone};
+pub use pairing::{__path_list_codes, __path_pair_phone, __path_withdraw_code, list_codes, pair_phone, withdraw_code};
 pub use pictures::{__path_phone_picture, phone_picture};
 pub use runs::{__path_phone_run, phone_run};
 pub use view::{__path_phone_view, phone_view};
@@ -23,8 +26,11 @@ use crate::error::ApiError;
 use crate::state::AppState;
 use crate::tokens::digest;
 
-/// How long after its pairing has expired a phone may still send what it had saved.
+/// How long after its code has ended a phone may still send what it had saved.
 const SENDS_FOR: SignedDuration = SignedDuration::from_hours(24 * 30);
+
+/// A phone's clock that is off by no more is taken as it is: so long something may be on its way.
+const CLOCK_OFF: SignedDuration = SignedDuration::from_secs(5);
 
 /// Header with which a phone says who it is.
 const PHONE: &str = "busy-hen-phone";
@@ -39,29 +45,37 @@ struct PhoneHeader {
     token: String,
 }
 
-/// The token of a phone.
-#[derive(Debug)]
-pub struct Phone(String);
-
-impl FromRequest for Phone {
-    type Error = ApiError;
-    type Future = std::future::Ready<Result<Self, ApiError>>;
-
-    fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
-        let token = request.headers().get(PHONE).and_then(|value| value.to_str().ok());
-        std::future::ready(token.map(|token| Self(token.to_owned())).ok_or(ApiError::NotPaired))
-    }
+/// Lets a request pass that carries a code known here, whose pairing goes along with it; before anything else of it is read. What a code whose
+/// time is over may still do is each endpoint's to say.
+pub(crate) async fn only_paired(
+    request: ServiceRequest,
+    next: Next<impl MessageBody>,
+) -> Result<ServiceResponse<impl MessageBody>, Error> {
+    let pairing = match (token_of(&request), request.app_data::<Data<AppState>>()) {
+        (Some(token), Some(state)) => state.store.paired(&digest(&token)).await.map_err(ApiError::from)?,
+        _ => None,
+    };
+    request.extensions_mut().insert(pairing.ok_or(ApiError::NotPaired)?);
+    next.call(request).await
 }
 
-impl Phone {
-    async fn pairing(&self, state: &AppState) -> Result<Pairing, ApiError> {
-        state.store.paired(&digest(&self.0)).await?.ok_or(ApiError::NotPaired)
-    }
+fn token_of(request: &ServiceRequest) -> Option<String> {
+    request.headers().get(PHONE)?.to_str().ok().map(str::to_owned)
 }
 
-/// Refuses what was begun after the pairing had expired. What was begun in time is taken later too: it waited on the phone.
+/// Refuses what was begun after the code had ended. What was begun in time is taken later too: it waited on the phone.
 fn over(pairing: &Pairing, begun: Timestamp, now: Timestamp) -> Result<(), ApiError> {
-    if begun > pairing.expires_at || now > pairing.expires_at + SENDS_FOR { Err(ApiError::PairingOver) } else { Ok(()) }
+    let ended = pairing.ends_at();
+    let sends_until = ended.saturating_add(SENDS_FOR).unwrap_or(Timestamp::MAX);
+    if begun > ended || now > sends_until { Err(ApiError::PairingOver) } else { Ok(()) }
+}
+
+/// When something was measured by the clock of this machine, from when the phone says that it was and what its clock shows now; never later
+/// than now.
+fn measured_at(at: Timestamp, sent_at: Option<Timestamp>, now: Timestamp) -> Timestamp {
+    let off = sent_at.map_or(SignedDuration::ZERO, |sent_at| now.duration_since(sent_at));
+    let corrected = if off.abs() > CLOCK_OFF { at.saturating_add(off).unwrap_or(at) } else { at };
+    corrected.min(now)
 }
 
 /// The kind of test by which a phone's spots are judged: that of the round where a far end is known, else local, since all it then
@@ -73,4 +87,27 @@ fn reached(state: &AppState, round: &Round, pairing: &Pairing) -> TestKind {
 /// The same conditions of a test that reaches so far.
 fn reaching(kind: TestKind, under: Under) -> Under {
     Under { kind, ..under }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_clock_that_is_off_is_put_right_by_what_it_shows_when_it_sends() {
+        let now: Timestamp = "2026-12-01T12:00:00Z".parse().expect("a time");
+        let hours = SignedDuration::from_hours;
+        let minute = SignedDuration::from_mins(1);
+        for off in [hours(13), hours(-13), hours(24 * 400), SignedDuration::from_secs(30)] {
+            let (at, sent_at) = (now + off - minute, now + off);
+            assert_eq!(measured_at(at, Some(sent_at), now), now - minute, "{off:?}");
+        }
+        let second = SignedDuration::from_secs(1);
+        assert_eq!(measured_at(now - minute, Some(now - second), now), now - minute, "it was on its way");
+        assert_eq!(measured_at(now + hours(13), None, now), now, "nothing is measured later than now");
+        for wild in [Timestamp::MIN, Timestamp::MAX] {
+            assert!(measured_at(wild, Some(now + hours(1)), now) <= now);
+            assert!(measured_at(now, Some(wild), now) <= now);
+        }
+    }
 }

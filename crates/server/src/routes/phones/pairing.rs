@@ -4,8 +4,9 @@ use std::net::IpAddr;
 
 use actix_web::http::header;
 use actix_web::web::{Data, Path};
-use actix_web::{HttpRequest, HttpResponse, post};
+use actix_web::{HttpRequest, HttpResponse, delete, get, post};
 use busy_hen_home::RoundId;
+use busy_hen_store::Code;
 use jiff::{SignedDuration, Timestamp};
 use qrcode::QrCode;
 use qrcode::render::svg;
@@ -15,7 +16,7 @@ use utoipa::ToSchema;
 use crate::body::Body;
 use crate::error::ApiError;
 use crate::interfaces::{Interface, interfaces};
-use crate::problems::Storing;
+use crate::problems::{Acting, Reading, Storing};
 use crate::state::AppState;
 use crate::tokens::{digest, fresh};
 
@@ -59,7 +60,7 @@ pub struct Door {
 /// Makes a way for a phone to get in: a token that can test and add readings to this round, and nothing else.
 #[utoipa::path(tag = "phones", params(("round" = RoundId, Path)), request_body = PairAsk,
     responses((status = CREATED, description = "The addresses to choose from.", body = NewPhone), Storing))]
-#[post("/api/rounds/{round}/phones")]
+#[post("/rounds/{round}/phones")]
 pub async fn pair_phone(
     state: Data<AppState>,
     round: Path<RoundId>,
@@ -86,6 +87,53 @@ pub async fn pair_phone(
     });
     let doors = doors.collect::<Result<_, ApiError>>()?;
     Ok(HttpResponse::Created().json(NewPhone { expires_at, open_to_network, encrypted, doors }))
+}
+
+/// A code that phones were given.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct CodeView {
+    /// By what it is withdrawn; it opens nothing.
+    pub id: String,
+    /// When it was made.
+    #[schema(value_type = String, format = DateTime)]
+    pub made_at: Timestamp,
+    /// When no new test may begin by it, or since when none may.
+    #[schema(value_type = String, format = DateTime)]
+    pub ends_at: Timestamp,
+    /// Whether tests may begin by it now.
+    pub open: bool,
+    /// Whether it was withdrawn.
+    pub withdrawn: bool,
+    /// Whether it is the stand-in phone's.
+    pub stand_in: bool,
+}
+
+/// The codes that were made for a round, newest first.
+#[utoipa::path(tag = "phones", params(("round" = RoundId, Path)),
+    responses((status = OK, description = "The codes.", body = Vec<CodeView>), Reading))]
+#[get("/rounds/{round}/phones")]
+pub async fn list_codes(state: Data<AppState>, round: Path<RoundId>) -> Result<HttpResponse, ApiError> {
+    let now = state.now();
+    let view = |Code { id, made_at, pairing }: Code| CodeView {
+        id,
+        made_at,
+        ends_at: pairing.ends_at(),
+        open: pairing.may_test(now),
+        withdrawn: pairing.withdrawn_at.is_some(),
+        stand_in: pairing.stand_in,
+    };
+    let codes = state.store.codes(*round).await?;
+    Ok(HttpResponse::Ok().json(codes.into_iter().map(view).collect::<Vec<_>>()))
+}
+
+/// Withdraws a code: nothing new may begin by it. What was measured before is still taken.
+#[utoipa::path(tag = "phones", params(("round" = RoundId, Path), ("code" = String, Path)),
+    responses((status = NO_CONTENT, description = "It is withdrawn."), Acting))]
+#[delete("/rounds/{round}/phones/{code}")]
+pub async fn withdraw_code(state: Data<AppState>, asked: Path<(RoundId, String)>) -> Result<HttpResponse, ApiError> {
+    let (round, code) = asked.into_inner();
+    state.store.withdraw(round, &code, state.now()).await?;
+    Ok(HttpResponse::NoContent().finish())
 }
 
 fn port_of(host: &str) -> Option<u16> {

@@ -3,7 +3,7 @@
 use std::net::IpAddr;
 
 use actix_web::http::StatusCode;
-use actix_web::web::Data;
+use actix_web::web::{Data, ReqData};
 use actix_web::{HttpResponse, post};
 use busy_hen_engine::check::check_run;
 use busy_hen_engine::measuring::{self, SlowLeg, Spoiled, TestFigures, figures, slow_leg};
@@ -15,14 +15,14 @@ use busy_hen_home::{
     Band, CarriedBy, DeviceId, Faults, KitStatus, Mark, Outcome, PlanId, Purpose, Round, Run, RunId, Source, SpotId,
     TestKind, Under, local_day,
 };
-use busy_hen_store::{Editor, Pairing, RoundRecord};
+use busy_hen_store::{Pairing, RoundRecord};
 use busy_hen_units::{Dbm, MbitPerSec, Metres, Millis};
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-use super::{Phone, PhoneHeader, over, reached, reaching};
+use super::{PhoneHeader, measured_at, over, reached, reaching};
 use crate::body::Body;
 use crate::error::ApiError;
 use crate::interfaces::of_home;
@@ -32,8 +32,6 @@ use crate::state::AppState;
 
 /// How long after it began a run is still what the kit reports on: two legs, and the way here.
 const REPORTED_FOR: SignedDuration = SignedDuration::from_secs(120);
-/// Name under which the steps of phones would stand; their readings are no steps.
-const PHONES: &str = "phone";
 
 /// A run as a phone sends it.
 #[derive(Debug, Deserialize, ToSchema)]
@@ -46,6 +44,10 @@ pub struct PhoneRun {
     /// When it was taken.
     #[schema(value_type = String, format = DateTime)]
     pub at: Timestamp,
+    /// What the phone's clock shows as it sends this: a clock that is off is put right by it.
+    #[serde(default)]
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub sent_at: Option<Timestamp>,
     /// What came of it.
     pub result: PhoneResult,
     /// What goes with it.
@@ -197,11 +199,15 @@ struct Read {
 /// Takes a run of a paired phone. A run that is there already is kept as it was.
 #[utoipa::path(tag = "phones", params(PhoneHeader), request_body = PhoneRun,
     responses((status = CREATED, description = "The run as it is kept.", body = PhoneKept), Storing, Testing))]
-#[post("/api/phone/runs")]
-pub async fn phone_run(state: Data<AppState>, phone: Phone, new: Body<PhoneRun>) -> Result<HttpResponse, ApiError> {
-    let pairing = phone.pairing(&state).await?;
-    let new = new.into_inner();
+#[post("/runs")]
+pub async fn phone_run(
+    state: Data<AppState>,
+    pairing: ReqData<Pairing>,
+    new: Body<PhoneRun>,
+) -> Result<HttpResponse, ApiError> {
     let now = state.now();
+    let new = new.into_inner();
+    let new = PhoneRun { at: measured_at(new.at, new.sent_at, now), ..new };
     over(&pairing, new.at, now)?;
     let (home_id, record) = state.store.round(pairing.round).await?;
     let home = state.store.home(home_id).await?.home;
@@ -226,9 +232,7 @@ pub async fn phone_run(state: Data<AppState>, phone: Phone, new: Body<PhoneRun>)
     if let (PhoneResult::Shown { over_ceiling_confirmed: false, .. }, [run]) = (&new.result, runs.as_slice()) {
         ask_about_ceiling(&home, &record, run)?;
     }
-    let by = Editor::new(PHONES);
-    let mut kept =
-        state.store.add_runs(pairing.round, &runs, &samples, "run of a phone", (&by, now)).await?.into_iter();
+    let mut kept = state.store.add_runs(pairing.round, &runs, &samples, None).await?.into_iter();
     let run = kept.next().ok_or_else(|| ApiError::Internal("a run that was kept is gone".into()))?;
     let told = told(&run.outcome);
     let kept = PhoneKept { run, told, beyond: kept.next(), slow_leg: slow, beyond_problem, kit };
@@ -399,6 +403,13 @@ async fn reported(
     // What the kit says now is not of a run that waited on the phone.
     let phone =
         state.far_side.addresses(*test)?.first().copied().filter(|_| now.duration_since(new.at) < REPORTED_FOR)?;
+    // It may have come with a file from another home.
+    if !state.store.kit_address_is_said(pairing.home, address).await.unwrap_or(false) {
+        return Some(Err(
+            "The kit’s report was not asked: its address came with a file. Allow it at the bench, under the round."
+                .into(),
+        ));
+    }
     let report = match crate::kit::report(address).await {
         Ok(report) => report,
         Err(why) => return Some(Err(format!("The kit’s report can’t be read: {why}."))),

@@ -1,6 +1,6 @@
 //! What a phone shows.
 
-use actix_web::web::{Data, Query};
+use actix_web::web::{Data, Query, ReqData};
 use actix_web::{HttpResponse, get};
 use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::geometry::Plan;
@@ -21,7 +21,7 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
-use super::{FarEnd, Phone, PhoneHeader, reached, reaching};
+use super::{FarEnd, PhoneHeader, reached, reaching};
 use crate::error::ApiError;
 use crate::problems::Testing;
 use crate::routes::rounds::spot_name;
@@ -78,8 +78,6 @@ pub struct PhoneView {
     /// When no new test may begin any more.
     #[schema(value_type = String, format = DateTime)]
     pub expires_at: Timestamp,
-    /// Whether a new test may begin now.
-    pub may_test: bool,
     /// Unit in which lengths are shown.
     pub units: LengthUnit,
     /// Classes that the phone may be of.
@@ -158,10 +156,16 @@ pub struct PhoneSpot {
 /// What a paired phone shows: the round's spots, and where to go next.
 #[utoipa::path(tag = "phones", params(PhoneHeader, PhoneAsk),
     responses((status = OK, description = "What to show.", body = PhoneView), Testing))]
-#[get("/api/phone")]
-pub async fn phone_view(state: Data<AppState>, phone: Phone, asked: Query<PhoneAsk>) -> Result<HttpResponse, ApiError> {
-    let pairing = phone.pairing(&state).await?;
+#[get("")]
+pub async fn phone_view(
+    state: Data<AppState>,
+    pairing: ReqData<Pairing>,
+    asked: Query<PhoneAsk>,
+) -> Result<HttpResponse, ApiError> {
     let (_, record) = state.store.round(pairing.round).await?;
+    if !pairing.may_test(state.now()) {
+        return Err(ApiError::PairingOver);
+    }
     Ok(HttpResponse::Ok().json(view(&state, &pairing, record, asked.into_inner()).await?))
 }
 
@@ -172,16 +176,15 @@ async fn view(
     asked: PhoneAsk,
 ) -> Result<PhoneView, ApiError> {
     let readings = state.readings(pairing.home).await?;
-    let may_test = state.now() <= pairing.expires_at;
     let (far_end, kind) = (state.far_end.clone(), reached(state, &round, pairing));
     let own = if pairing.stand_in { Source::Walker } else { Source::Phone };
-    let expires_at = pairing.expires_at;
+    let expires_at = pairing.ends_at();
     // Off the threads that take readings: pages that look must not hold up pages that send.
     let work = move |_: &Watch| {
         let under = reaching(kind, asked.under(&round));
-        Ok(shown(&round, &tested, &readings, &under, own, (may_test, expires_at, far_end)))
+        Ok(shown(&round, &tested, &readings, &under, own, (expires_at, far_end)))
     };
-    state.places.compute(work).await
+    state.places.compute_of(pairing.home, work).await
 }
 
 /// What a phone shows of a round.
@@ -191,7 +194,7 @@ fn shown(
     readings: &Readings,
     under: &Under,
     source: Source,
-    (may_test, expires_at, far_end): (bool, Timestamp, Option<FarEnd>),
+    (expires_at, far_end): (Timestamp, Option<FarEnd>),
 ) -> PhoneView {
     let home = &tested.home;
     let plan = Plan::new(&home.house, home.units);
@@ -218,7 +221,6 @@ fn shown(
         far_end: far_end.filter(|_| round.kind.is_internet()),
         runs_per_spot: round.runs_per_spot,
         expires_at,
-        may_test,
         units: home.units,
         clients: clients::all().iter().map(class).collect(),
         devices: setup.into_iter().flat_map(|setup| &setup.devices).map(device).collect(),

@@ -3,7 +3,7 @@
 use std::collections::HashMap;
 
 use actix_web::web::{Data, Path};
-use actix_web::{HttpResponse, delete, get, post};
+use actix_web::{HttpResponse, delete, get, post, put};
 use busy_hen_engine::catalogue::Catalogue;
 use busy_hen_engine::check::check_round;
 use busy_hen_engine::geometry::Plan;
@@ -97,7 +97,7 @@ const TRIES: usize = 8;
 /// Begins a round, in the home as it stands at this moment.
 #[utoipa::path(tag = "rounds", params(("home" = HomeId, Path), EditorHeader), request_body = NewRound,
     responses((status = CREATED, description = "The new round.", body = RoundView), Storing))]
-#[post("/api/homes/{home}/rounds")]
+#[post("/homes/{home}/rounds")]
 pub async fn create_round(
     state: Data<AppState>,
     home: Path<HomeId>,
@@ -147,18 +147,18 @@ pub struct Way {
 /// In which order a round would walk its spots; nothing is begun.
 #[utoipa::path(tag = "rounds", params(("home" = HomeId, Path)), request_body = NewRound,
     responses((status = OK, description = "The way.", body = Way), Computing))]
-#[post("/api/homes/{home}/way")]
+#[post("/homes/{home}/way")]
 pub async fn way(state: Data<AppState>, home: Path<HomeId>, new: Body<NewRound>) -> Result<HttpResponse, ApiError> {
     let home_id = *home;
     let home = state.store.home(home_id).await?.home;
     let round = planned(&state, &home, &new)?;
     let readings = state.readings(home_id).await?;
     let (order, work) = (new.order, state.clone());
-    let laid = move |_: &Watch| {
-        let spots = laid(&home, &round, order, &readings.kept(&work.kept, &home));
+    let laid = move |watch: &Watch| {
+        let spots = laid(&home, &round, order, &readings.kept(&work.kept, &home).wanted_by(watch));
         Ok(Way { length_m: way_length(&home, &spots), spots })
     };
-    Ok(HttpResponse::Ok().json(state.places.compute(laid).await?))
+    Ok(HttpResponse::Ok().json(state.places.compute_of(home_id, laid).await?))
 }
 
 /// A new round as it is asked for, checked.
@@ -205,14 +205,14 @@ async fn begun(
     let round = planned(state, home, new)?;
     let readings = state.readings(home_id).await?;
     let (home, work, order) = (home.clone(), state.clone(), new.order);
-    let work = move |_: &Watch| {
-        let kept = readings.kept(&work.kept, &home);
+    let work = move |watch: &Watch| {
+        let kept = readings.kept(&work.kept, &home).wanted_by(watch);
         let round = Round { spots: laid(&home, &round, order, &kept), ..round };
         let tested = as_tested(&home, &round, (round.begun, local_day(round.begun)), &kept)
             .ok_or_else(|| ApiError::Internal("a checked round that can't be forecast".into()))?;
         Ok(RoundRecord { round, tested })
     };
-    state.places.compute(work).await
+    state.places.compute_of(home_id, work).await
 }
 
 /// What is on record beside the home as a round begins.
@@ -248,7 +248,7 @@ fn test_machine() -> Option<TestMachine> {
 /// Begins the same round once more: the same spots, device and conditions, in this setup as it now is.
 #[utoipa::path(tag = "rounds", params(("round" = RoundId, Path), EditorHeader), request_body = AgainAsk,
     responses((status = CREATED, description = "The new round.", body = RoundView), Storing))]
-#[post("/api/rounds/{round}/again")]
+#[post("/rounds/{round}/again")]
 pub async fn again(
     state: Data<AppState>,
     round: Path<RoundId>,
@@ -285,7 +285,7 @@ pub async fn again(
 /// What is to be seen before this setup is tested: whether what was changed since the last round took effect.
 #[utoipa::path(tag = "rounds", params(("home" = HomeId, Path), ("setup" = SetupId, Path)),
     responses((status = OK, description = "What is to be seen.", body = ToConfirm), Reading))]
-#[get("/api/homes/{home}/setups/{setup}/to-confirm")]
+#[get("/homes/{home}/setups/{setup}/to-confirm")]
 pub async fn look_at_changes(state: Data<AppState>, path: Path<(HomeId, SetupId)>) -> Result<HttpResponse, ApiError> {
     let (home, setup) = path.into_inner();
     let stored = state.store.home(home).await?.home;
@@ -299,10 +299,23 @@ pub async fn look_at_changes(state: Data<AppState>, path: Path<(HomeId, SetupId)
     }))
 }
 
+/// Says that the address of a round's kit report, which came with a file, is this home's kit: from then on it is asked.
+#[utoipa::path(tag = "rounds", params(("round" = RoundId, Path)),
+    responses((status = NO_CONTENT, description = "It is asked from now on."), Acting))]
+#[put("/rounds/{round}/kit-report")]
+pub async fn allow_kit_report(state: Data<AppState>, round: Path<RoundId>) -> Result<HttpResponse, ApiError> {
+    let (home, record) = state.store.round(*round).await?;
+    let address = record.round.on_record.and_then(|own| own.kit_report);
+    let address = address.ok_or_else(|| ApiError::Conflict("This round names no report of the kit.".into()))?;
+    check_address(&address)?;
+    state.store.say_kit_address(home, &address).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
 /// Deletes a round with its runs; undo brings it back.
 #[utoipa::path(tag = "rounds", params(("round" = RoundId, Path), EditorHeader),
     responses((status = NO_CONTENT, description = "It is gone."), Acting))]
-#[delete("/api/rounds/{round}")]
+#[delete("/rounds/{round}")]
 pub async fn delete_round(
     state: Data<AppState>,
     round: Path<RoundId>,

@@ -24,7 +24,7 @@ pub struct SeenAsk {
 /// Keeps that a change is seen to have taken effect now, or takes that back; what was seen as the round began stays.
 #[utoipa::path(tag = "rounds", params(("round" = RoundId, Path)), request_body = SeenAsk,
     responses((status = OK, description = "The round as it now is.", body = Round), Storing))]
-#[put("/api/rounds/{round}/confirmed")]
+#[put("/rounds/{round}/confirmed")]
 pub async fn see_effect(
     state: Data<AppState>,
     round: Path<RoundId>,

@@ -111,7 +111,7 @@ pub struct RunsAsk {
 /// Runs of a round, page by page from the newest, each page in the order they were taken.
 #[utoipa::path(tag = "rounds", params(("round" = RoundId, Path), RunsAsk),
     responses((status = OK, description = "The runs.", body = Vec<Run>), Reading))]
-#[get("/api/rounds/{round}/runs")]
+#[get("/rounds/{round}/runs")]
 pub async fn list_runs(
     state: Data<AppState>,
     round: Path<RoundId>,
@@ -128,7 +128,7 @@ pub async fn list_runs(
 /// Takes runs in, all or none; a run that is there already is kept as it was.
 #[utoipa::path(tag = "rounds", params(("round" = RoundId, Path), EditorHeader), request_body = NewRuns,
     responses((status = CREATED, description = "The runs as they are kept.", body = Vec<Run>), Storing))]
-#[post("/api/rounds/{round}/runs")]
+#[post("/rounds/{round}/runs")]
 pub async fn add_runs(
     state: Data<AppState>,
     round: Path<RoundId>,
@@ -162,7 +162,7 @@ pub async fn add_runs(
     }
     let name = runs.first().map(|run| spot_name(&record.tested.home, run.spot_id)).unwrap_or_default();
     let what = format!("run at {name}");
-    let kept = state.store.add_runs(*round, &runs, &[], &what, (&sender.0, now)).await?;
+    let kept = state.store.add_runs(*round, &runs, &[], Some((&what, &sender.0, now))).await?;
     Ok(HttpResponse::Created().json(kept))
 }
 
@@ -203,7 +203,7 @@ fn taken(new: NewRun, home: &Home, round: &Round, now: Timestamp) -> Run {
 /// Marks a run as not counting, or as counting again.
 #[utoipa::path(tag = "rounds", params(("run" = RunId, Path), EditorHeader), request_body = VoidAsk,
     responses((status = OK, description = "The run as it now is.", body = Run), Storing))]
-#[post("/api/runs/{run}/void")]
+#[post("/runs/{run}/void")]
 pub async fn void_run(
     state: Data<AppState>,
     run: Path<RunId>,
@@ -226,7 +226,7 @@ pub async fn void_run(
 /// Corrects a run that was typed wrong; what stood there before is kept with it.
 #[utoipa::path(tag = "rounds", params(("run" = RunId, Path), EditorHeader), request_body = RunEdit,
     responses((status = OK, description = "The run as it now is.", body = Run), Storing))]
-#[put("/api/runs/{run}")]
+#[put("/runs/{run}")]
 pub async fn correct_run(
     state: Data<AppState>,
     run: Path<RunId>,

@@ -27,7 +27,7 @@ pub struct WalkAsk {
 /// Sends the simulated stand-in phone through a round. Its readings are made up.
 #[utoipa::path(tag = "rounds", params(("round" = RoundId, Path)), request_body = WalkAsk,
     responses((status = ACCEPTED, description = "It walks."), Storing))]
-#[post("/api/rounds/{round}/walk")]
+#[post("/rounds/{round}/walk")]
 pub async fn walk(state: Data<AppState>, round: Path<RoundId>, ask: Body<WalkAsk>) -> Result<HttpResponse, ApiError> {
     let (home, record) = state.store.round(*round).await?;
     if clients::find(&record.round.client).is_some_and(|client| client.port_mbps.is_some()) {
@@ -43,7 +43,7 @@ pub async fn walk(state: Data<AppState>, round: Path<RoundId>, ask: Body<WalkAsk
 /// Calls the stand-in phone back; what it has measured stays.
 #[utoipa::path(tag = "rounds", params(("round" = RoundId, Path)),
     responses((status = NO_CONTENT, description = "It is called back."), Acting))]
-#[delete("/api/rounds/{round}/walk")]
+#[delete("/rounds/{round}/walk")]
 pub async fn stop_walk(state: Data<AppState>, round: Path<RoundId>) -> Result<HttpResponse, ApiError> {
     state.store.round(*round).await?;
     state.walks.stop(*round);

@@ -24,21 +24,23 @@ use crate::state::AppState;
 /// All readings of a home as CSV.
 #[utoipa::path(tag = "rounds", params(("home" = HomeId, Path)),
     responses((status = OK, description = "The readings, one run a line.", body = String, content_type = "text/csv; charset=utf-8"), Reading))]
-#[get("/api/homes/{home}/readings.csv")]
+#[get("/homes/{home}/readings.csv")]
 pub async fn readings_csv(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     let name = state.store.home(*home).await?.home.name;
-    let readings = state.readings(*home).await?;
+    let id = *home;
+    let readings = state.readings(id).await?;
     let written = move |_: &Watch| {
         let setups: Vec<String> = readings
             .rounds
             .iter()
-            .map(|RoundRecord { round, tested }| {
+            .map(|own| (&own.round, &own.tested))
+            .map(|(round, tested)| {
                 tested.home.setup(round.setup_id).map(|s| format!("{} {}", s.letter, s.name)).unwrap_or_default()
             })
             .collect();
         let mut lines = Vec::new();
-        for (RoundRecord { round, tested }, setup) in readings.rounds.iter().zip(&setups) {
-            let home = &tested.home;
+        for (own, setup) in readings.rounds.iter().zip(&setups) {
+            let (round, home) = (&own.round, &own.tested.home);
             for run in readings.of(round.id) {
                 let spot = home.house.spots.iter().find(|spot| spot.id == run.spot_id);
                 let room = spot.and_then(|spot| home.house.room(spot.room_id));
@@ -55,7 +57,7 @@ pub async fn readings_csv(state: Data<AppState>, home: Path<HomeId>) -> Result<H
         }
         to_csv(&lines).map_err(|error| ApiError::Internal(error.to_string()))
     };
-    let text = state.places.compute(written).await?;
+    let text = state.places.compute_of(id, written).await?;
     Ok(HttpResponse::Ok()
         .content_type("text/csv; charset=utf-8")
         .insert_header((header::CONTENT_DISPOSITION, attachment(&name, "csv")?))
@@ -65,7 +67,7 @@ pub async fn readings_csv(state: Data<AppState>, home: Path<HomeId>) -> Result<H
 /// What the columns of the readings' table hold.
 #[utoipa::path(tag = "rounds",
     responses((status = OK, description = "A table schema (Frictionless specifications).", body = serde_json::Value), Reading))]
-#[get("/api/readings.schema.json")]
+#[get("/readings.schema.json")]
 pub async fn readings_schema() -> HttpResponse {
     HttpResponse::Ok().content_type("application/json").body(READINGS_TABLE_SCHEMA)
 }
@@ -120,7 +122,7 @@ pub struct TableLine {
 /// Reads a table of another test's readings, and keeps them when asked to: all of them or none.
 #[utoipa::path(tag = "rounds", params(("round" = RoundId, Path), EditorHeader), request_body = TableAsk,
     responses((status = OK, description = "What was read.", body = TableRead), Storing))]
-#[post("/api/rounds/{round}/table")]
+#[post("/rounds/{round}/table")]
 pub async fn read_table(
     state: Data<AppState>,
     round: Path<RoundId>,
@@ -164,7 +166,7 @@ pub async fn read_table(
             read.problems.iter().map(|message| Fault { pointer: "/text".into(), message: message.clone() }).collect(),
         )?;
         let what = format!("{} readings of {tool}", runs.len());
-        state.store.add_runs(*round, &runs, &[], &what, (&sender.0, now)).await?;
+        state.store.add_runs(*round, &runs, &[], Some((&what, &sender.0, now))).await?;
         read.kept = true;
     }
     Ok(HttpResponse::Ok().json(read))
@@ -207,7 +209,7 @@ fn run_of(row: &TableRow, tool: &str, record: &RoundRecord, home: &Home, now: Ti
 /// The raw samples of a run, as its test recorded them.
 #[utoipa::path(tag = "rounds", params(("run" = RunId, Path)),
     responses((status = OK, description = "The samples.", body = serde_json::Value), Reading))]
-#[get("/api/runs/{run}/samples.json")]
+#[get("/runs/{run}/samples.json")]
 pub async fn samples(state: Data<AppState>, run: Path<RunId>) -> Result<HttpResponse, ApiError> {
     let gzip = state.store.samples(*run).await?.ok_or(StoreError::NotFound("run with samples"))?;
     let mut text = String::new();

@@ -1,6 +1,7 @@
 //! A round with all that was measured in it.
 
 use std::collections::HashMap;
+use std::sync::Arc;
 
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpResponse, get};
@@ -71,6 +72,8 @@ pub struct RoundView {
     pub walking: bool,
     /// What stopped the stand-in phone, when something did.
     pub walk_error: Option<String>,
+    /// Whether the address of its kit's report came with a file, and nobody here has said yet that it may be asked.
+    pub kit_report_unsaid: bool,
 }
 
 /// A spot of a round.
@@ -181,7 +184,7 @@ const RUNS_SHOWN: usize = 30;
 /// A round with its newest runs, figures and verdicts.
 #[utoipa::path(tag = "rounds", params(("round" = RoundId, Path), BesideAsk),
     responses((status = OK, description = "The round.", body = RoundView), Reading))]
-#[get("/api/rounds/{round}")]
+#[get("/rounds/{round}")]
 pub async fn open_round(
     state: Data<AppState>,
     round: Path<RoundId>,
@@ -201,6 +204,10 @@ pub(super) async fn view(
     // Asked before the runs are read: a round that is told to be walked to its end is shown with all of them.
     let (walking, walk_error) = state.walks.state(round.id);
     let now = state.store.home(home_id).await?.home;
+    let kit_report_unsaid = match round.on_record.as_ref().and_then(|own| own.kit_report.as_ref()) {
+        Some(address) => !state.store.kit_address_is_said(home_id, address).await?,
+        None => false,
+    };
     let readings = state.readings(home_id).await?;
     let mut shown = HashMap::new();
     for spot in &round.spots {
@@ -212,9 +219,9 @@ pub(super) async fn view(
     let work = state.clone();
     state
         .places
-        .compute(move |_| {
+        .compute_of(home_id, move |watch| {
             let client = clients::find(&round.client);
-            let predicted = forecasts(&tested.home, &round, local_day(round.begun), &work.kept);
+            let predicted = forecasts(&tested.home, &round, local_day(round.begun), &work.kept.wanted_by(watch));
             let runs = readings.of(round.id);
             let plan = Plan::new(&tested.home.house, tested.home.units);
             let spots = round.spots.iter().map(|id| SpotRow {
@@ -254,6 +261,7 @@ pub(super) async fn view(
                 spots,
                 walking,
                 walk_error,
+                kit_report_unsaid,
                 tested,
                 round,
             })
@@ -263,8 +271,8 @@ pub(super) async fn view(
 
 /// Other rounds of the same purpose, the newest first.
 fn besides(round: &Round, readings: &Readings) -> Vec<Beside> {
-    let alike = |own: &&RoundRecord| own.round.purpose == round.purpose && own.round.id != round.id;
-    let told = |own: &RoundRecord| {
+    let alike = |own: &&Arc<RoundRecord>| own.round.purpose == round.purpose && own.round.id != round.id;
+    let told = |own: &Arc<RoundRecord>| {
         let setup = own.tested.home.setup(own.round.setup_id);
         Beside {
             round_id: own.round.id,
