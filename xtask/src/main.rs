@@ -5,6 +5,7 @@
 //! - `cargo xtask check`: formatting, lints, types and generated files, as CI wants them;
 //! - `cargo xtask api`: writes the OpenAPI description, the front end's types and the schema of the home file anew;
 //! - `cargo xtask bench`: how long a map, a drag step, opening a home, `predict` and the first paint take;
+//! - `cargo xtask soak`: attacks and loads that take minutes, held to their bars on a machine that does nothing else;
 //! - `cargo xtask pictures`: draws what MODEL.md shows of predictions against readings and traced houses;
 //! - `cargo xtask screenshots`: takes the pictures of the docs anew.
 
@@ -24,9 +25,10 @@ fn main() -> ExitCode {
         Some("check") => check(),
         Some("api") => api(),
         Some("bench") => bench(),
+        Some("soak") => soak(),
         Some("pictures") => pictures(),
         Some("screenshots") => screenshots(),
-        _ => Err("say what: demo, test, check, api, bench or screenshots".into()),
+        _ => Err("say what: demo, test, check, api, bench, soak, pictures or screenshots".into()),
     };
     match result {
         Ok(()) => ExitCode::SUCCESS,
@@ -244,6 +246,18 @@ fn bench() -> Result<(), Failure> {
     cargo(&["build", "--release", "--locked", "--package", "busy-hen", "--package", "busy-hen-e2e"])?;
     predict_time()?;
     run(&mut Command::new(target().join("release/first_paint")))
+}
+
+/// What takes minutes: the release build under attack and load, and the readers of files with many times the cases that tests give them.
+fn soak() -> Result<(), Failure> {
+    front_end()?;
+    cargo(&["build", "--release", "--locked", "--package", "busy-hen", "--package", "busy-hen-e2e"])?;
+    run(&mut Command::new(target().join("release/soak")))?;
+    let reader = ["test", "--release", "--locked", "--package", "busy-hen-formats", "--test", "home_file"];
+    run(Command::new(env::var("CARGO").unwrap_or_else(|_| "cargo".into()))
+        .args(reader)
+        .current_dir(root())
+        .env("PROPTEST_CASES", "20000"))
 }
 
 /// From the start of `busy-hen predict` to all rooms of the demo home printed, setup by setup.

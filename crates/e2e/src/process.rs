@@ -11,6 +11,19 @@ use std::time::Duration;
 /// Longest a process may take until it says that it is ready.
 const PATIENCE: Duration = Duration::from_secs(60);
 
+/// A server that has just been started, and the line in which it says where it is. Its output is read to its end.
+///
+/// # Panics
+/// When it says nothing.
+#[must_use]
+pub fn listening(mut child: Child) -> (Child, String) {
+    let mut output = BufReader::new(child.stdout.take().expect("its output is piped"));
+    let mut line = String::new();
+    output.read_line(&mut line).expect("a line");
+    std::thread::spawn(move || output.lines().map_while(Result::ok).for_each(drop));
+    (child, line)
+}
+
 /// A process that is killed and waited for when it goes out of scope.
 pub struct Process(Child);
 

@@ -69,8 +69,8 @@ impl Model<'_> {
     /// Dead zones over all levels, most certain and largest first. `zones` are those of the lit map, `rows` the ledger.
     #[must_use]
     pub fn zones(&self, zones: &[DeadZone], rows: &[LedgerRow]) -> Vec<Zone> {
-        let mut list: Vec<Zone> = rows
-            .iter()
+        let mut list: Vec<Zone> = self
+            .wanted(rows)
             .filter_map(|row| {
                 // What goes by cable has no dead zone where there is no port.
                 let need = row.need.filter(|_| !row.no_port)?;
@@ -233,11 +233,11 @@ pub fn remedies(ailing: Ailing<'_>, kept: &Kept) -> Vec<Cure> {
         let open = Question { doors: Doors::Open, ..question };
         put("leave the doors open".to_owned(), &outcome(home, setup, open, &ailing, kept), true, None);
     }
-    for (what, changed, free) in changes(&ailing, kept) {
+    for (what, changed, free) in kept.wanted(changes(&ailing, kept)) {
         let after = outcome(home, &changed, question, &ailing, kept);
         put(what, &after, free, Some(changed));
     }
-    for (what, lighter, free) in wired(&ailing) {
+    for (what, lighter, free) in kept.wanted(wired(&ailing)) {
         put(what, &outcome(&lighter, setup, question, &ailing, kept), free, None);
     }
     if question.reach.is_internet()
@@ -282,7 +282,7 @@ fn outcome(home: &Home, setup: &Setup, question: Question, ailing: &Ailing<'_>, 
     let model = Model::new(home, setup, ailing.plan, question, kept);
     let losses = model.losses(ailing.at).middle;
     let down = model.evaluator.middle(&losses, model.seat(Some(ailing.room))).down;
-    let met = ailing.plan.rooms.iter().filter_map(|room| {
+    let met = kept.wanted(&ailing.plan.rooms).filter_map(|room| {
         let need = model.need(room.id)?;
         let got = model.evaluator.middle(&model.losses(ailing.plan.middle_of(room)).middle, model.seat(Some(room.id)));
         Some((room.id, need.met_by(got.down, got.up, got.latency)))
@@ -336,7 +336,7 @@ fn changes(ailing: &Ailing<'_>, kept: &Kept) -> Vec<(String, Setup, bool)> {
         middle.down.get() - nearest / 1000.0
     };
     let mut best_of = |tried: Vec<(String, Setup)>, free: bool| {
-        let best = tried.into_iter().map(|(what, own)| (down(&own), what, own)).max_by(|a, b| a.0.total_cmp(&b.0));
+        let best = kept.wanted(tried).map(|(what, own)| (down(&own), what, own)).max_by(|a, b| a.0.total_cmp(&b.0));
         list.extend(best.map(|(_, what, own)| (what, own, free)));
     };
     let region = region::find(&home.region);

@@ -129,13 +129,13 @@ fn over(lot: &Lot) -> Option<Over> {
 #[must_use]
 pub fn kit_records(deeds: &[Deed<'_>], kept: &Kept) -> Vec<KitRecord> {
     let mut all: BTreeMap<KitKey, Seen> = BTreeMap::new();
-    for (index, deed) in deeds.iter().enumerate() {
+    for (index, deed) in kept.wanted(deeds.iter().enumerate()) {
         let mut put = |kit: &KitKey, add: &mut dyn FnMut(&mut Seen)| {
             let seen = all.entry(kit.clone()).or_default();
             seen.homes.insert(index);
             add(seen);
         };
-        for taken in &deed.taken {
+        for taken in kept.wanted(&deed.taken) {
             of_round(taken, kept, &mut |kit, what, value| {
                 put(kit, &mut |seen| what.of(seen).push((index, value)));
             });

@@ -3,7 +3,9 @@
 
 use busy_hen_engine::long_watch::{Tally, WatchShows, WatchTold, aways, holes, watch_told};
 use busy_hen_engine::watch::Watch;
-use busy_hen_home::{Answerer, HangsBy, ShortTransfer, WatchHead, WatchId, WatchLine, WatchLog, Watched};
+use busy_hen_home::{
+    Answerer, HangsBy, Knocks, ShortTransfer, WatchDrop, WatchHead, WatchId, WatchLine, WatchLog, WatchStretch, Watched,
+};
 use busy_hen_units::Millis;
 use jiff::civil::date;
 use jiff::tz::TimeZone;
@@ -262,4 +264,71 @@ fn an_older_state_of_a_log_is_kept_where_the_newer_has_let_its_days_go() {
     let mut again = WatchLog::new(whole.head.clone());
     lines.into_iter().for_each(|line| again.take(line));
     assert_eq!(again, whole);
+}
+
+#[test]
+fn a_drop_over_a_change_of_clocks_has_its_true_length() {
+    // Clocks in Berlin were put back at 01:00 UTC on 25 October 2026, and forward at that hour on 29 March.
+    let zone = TimeZone::get("Europe/Berlin").unwrap();
+    for (from, to, s, hours) in [
+        ("2026-10-25T00:50:00Z", "2026-10-25T01:10:00Z", 1200.0, (2.83, 3.17)),
+        ("2026-10-24T23:50:00Z", "2026-10-25T02:10:00Z", 8400.0, (1.83, 3.17)),
+        ("2026-03-29T00:50:00Z", "2026-03-29T01:10:00Z", 1200.0, (1.83, 3.17)),
+    ] {
+        let (from, to): (Timestamp, Timestamp) = (from.parse().unwrap(), to.parse().unwrap());
+        let mut log = WatchLog::new(head());
+        let knocks = Knocks { asked: 60, lost: 60, took: None };
+        log.stretches = vec![WatchStretch { from, to, of: vec![knocks; log.head.targets.len()] }];
+        log.drops = vec![WatchDrop { target: 1, from, to, ended: true }];
+        log.check().unwrap();
+        let told = watch_told(&log, &zone, &Watch::default());
+        let own = &told.days[0].targets[1];
+        assert_eq!((own.away_s, own.drops[0].length_s), (s, s), "{from}");
+        let drawn = (own.drops[0].from_h, own.drops[0].to_h);
+        let (near, ends_after) = (|a: f64, b: f64| (a - b).abs() < 0.01, drawn.0 < drawn.1);
+        assert!(near(drawn.0, hours.0) && near(drawn.1, hours.1) && ends_after, "{from}: {drawn:?}");
+    }
+    // Over midnight each day has its own part.
+    let mut log = WatchLog::new(head());
+    let (from, to): (Timestamp, Timestamp) =
+        ("2026-10-24T21:00:00Z".parse().unwrap(), "2026-10-26T00:00:00Z".parse().unwrap());
+    let knocks = Knocks { asked: 60, lost: 60, took: None };
+    log.stretches = vec![WatchStretch { from, to, of: vec![knocks; log.head.targets.len()] }];
+    log.drops = vec![WatchDrop { target: 1, from, to, ended: true }];
+    let told = watch_told(&log, &zone, &Watch::default());
+    let away: f64 = told.days.iter().map(|day| day.targets[1].away_s).sum();
+    assert_eq!(away, told.days[0].targets[1].away_s, "only the day that was watched is told here");
+    assert_eq!(away, 3600.0, "an hour before midnight");
+}
+
+#[test]
+fn a_log_as_full_as_one_may_be_is_told_and_ends_when_nobody_waits() {
+    let mut log = watched(head(), 2..4, |_, _| false, |_, _| 1.0);
+    let first = log.stretches[0].from;
+    let second = |own: i64| first + SignedDuration::from_secs(own);
+    // Drops of two addresses every other second, and some that last for months: all of them overlap.
+    log.drops = (0..60_000)
+        .map(|own| WatchDrop { target: 0, from: second(own * 2), to: second(own * 2 + 1), ended: true })
+        .chain((0..60_000).map(|own| WatchDrop {
+            target: 1,
+            from: second(own * 2 + 1),
+            to: second(own * 2 + 2),
+            ended: true,
+        }))
+        .chain((0..60_000).map(|own| WatchDrop {
+            target: 2,
+            from: second(own),
+            to: second(own + 40_000_000),
+            ended: true,
+        }))
+        .collect();
+    log.check().unwrap();
+    let all = aways(&log);
+    assert_eq!(all.iter().filter(|own| own.target == 2).count(), 1, "those that overlap are one");
+    assert_eq!(all.iter().filter(|own| own.target == 0).count(), 60_000);
+    let whole = told(&log);
+    assert!(!whole.findings.is_empty());
+    let stopped = Watch::default();
+    stopped.stop();
+    assert!(watch_told(&log, &TimeZone::UTC, &stopped).days.len() <= whole.days.len());
 }

@@ -263,3 +263,80 @@ async fn a_setup_of_facts_that_cannot_be_is_refused_at_its_place() {
     }
     assert_eq!(api.view().await, view);
 }
+
+/// A round of setup A whose kit reports at this address.
+fn with_report(address: &str) -> Value {
+    json!({
+        "setup_id": SetupId::named("A"), "client": "phone_ax", "band": null, "kind": "local", "doors": "as_left", "situation": "alone",
+        "runs_per_spot": 5, "spots": [], "kit_report": address
+    })
+}
+
+#[actix_web::test]
+async fn nothing_of_this_machine_is_fetched_but_stand_in_kit_and_no_error_repeats_what_was_read() {
+    let secret = "a word that nobody outside may read";
+    let served = move |path: &'static str, says_so: bool| {
+        let listener = std::net::TcpListener::bind("127.0.0.1:0").unwrap();
+        let port = listener.local_addr().unwrap().port();
+        std::thread::spawn(move || {
+            for mut stream in listener.incoming().flatten() {
+                let mut head = [0; 2048];
+                let read = std::io::Read::read(&mut stream, &mut head).unwrap_or(0);
+                let asked = String::from_utf8_lossy(&head[..read]).starts_with(&format!("GET {path} "));
+                let status = if asked { "200 OK" } else { "404 Not Found" };
+                let header = if says_so { "busy-hen-stand-in: kit\r\n" } else { "" };
+                let body = format!("{{\"wfa-dataelements:Network\": \"{secret}\"}}");
+                let answer = format!(
+                    "HTTP/1.1 {status}\r\n{header}content-length: {}\r\nconnection: close\r\n\r\n{body}",
+                    body.len()
+                );
+                let _ = std::io::Write::write_all(&mut stream, answer.as_bytes());
+            }
+        });
+        port
+    };
+    let api = api().await;
+    let (plain, stand_in) = (served("/report.json", false), served("/report.json", true));
+    let closed = std::net::TcpListener::bind("127.0.0.1:0").unwrap().local_addr().unwrap().port();
+    let mut told = Vec::new();
+    for address in [
+        format!("http://127.0.0.1:{plain}/report.json"),
+        format!("http://127.0.0.1:{closed}/report.json"),
+        format!("http://127.0.0.1:{stand_in}/report.json"),
+        format!("http://127.0.0.1:{plain}/other"),
+        format!("http://127.0.0.1:{plain}/report.json?x=1"),
+        "http://127.0.0.1:22/report.json".to_owned(),
+        format!("http://0.0.0.0:{plain}/report.json"),
+        format!("http://[::ffff:127.0.0.1]:{plain}/secret"),
+        format!("http://localhost:{plain}/report.json"),
+    ] {
+        let (status, problem) = api.send(Method::POST, &api.at("/rounds"), with_report(&address)).await;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{address}: {problem}");
+        assert!(!problem.to_string().contains(secret), "{problem}");
+        told.push(problem["faults"][0]["message"].as_str().unwrap().replace(&address, ""));
+    }
+    assert!(told[..3].iter().all(|own| *own == told[0]), "whether a port is open here is nobody's to learn: {told:?}");
+}
+
+#[actix_web::test]
+async fn an_address_that_came_with_a_file_is_not_asked_before_somebody_says_so() {
+    let api = api().await;
+    let round = api.round().await;
+    let mut file = api.get(&api.at("/file")).await;
+    file["rounds"][0]["round"]["on_record"]["kit_report"] = json!("http://127.0.0.1:8095/report.json");
+    let (status, home) = api.send(Method::POST, "/api/home-files", file).await;
+    assert_eq!(status, StatusCode::CREATED, "{home}");
+    let own = format!("/api/rounds/{}", home["rounds"][0]["round"]["id"].as_str().unwrap());
+    let view = api.get(&own).await;
+    assert_eq!(
+        (&view["kit_report_unsaid"], &view["round"]["on_record"]["kit_report"]),
+        (&json!(true), &json!("http://127.0.0.1:8095/report.json"))
+    );
+    let (status, _, text) = api.raw(Method::PUT, &format!("{own}/kit-report"), None).await;
+    assert_eq!(status, StatusCode::NO_CONTENT, "{text}");
+    assert_eq!(api.get(&own).await["kit_report_unsaid"], false);
+    // A round without one has nothing to say.
+    let other = format!("/api/rounds/{}", round["round"]["id"].as_str().unwrap());
+    assert_eq!(api.get(&other).await["kit_report_unsaid"], false);
+    api.refused(Method::PUT, &format!("{other}/kit-report"), None, 409, "conflict").await;
+}

@@ -146,6 +146,70 @@ async fn guessing_is_slowed_down() {
     assert_eq!(answers[5..], [StatusCode::TOO_MANY_REQUESTS; 2]);
 }
 
+#[actix_web::test]
+async fn a_stranger_who_guesses_keeps_the_installer_out_nowhere() {
+    let folder = tempfile::tempdir().unwrap();
+    let service = application!(folder);
+    let words = json!({ "pass_phrase": "clay, glaze and kiln" });
+    let from = |from| Carries { from, ..Carries::default() };
+    let (_, cookie, _) = ask(&service, Method::PUT, "/api/lock", Some(words.clone()), from(HERE)).await;
+    let cookie = cookie.unwrap().split(';').next().unwrap().to_owned();
+    let mut last = StatusCode::OK;
+    for guess in 0..20 {
+        let guess = json!({ "pass_phrase": format!("guess {guess}") });
+        last = ask(&service, Method::POST, "/api/lock", Some(guess), from(ELSEWHERE)).await.0;
+    }
+    assert_eq!(last, StatusCode::TOO_MANY_REQUESTS);
+    for (peer, status) in [
+        (HERE, StatusCode::NO_CONTENT),
+        ("203.0.113.10:5000", StatusCode::NO_CONTENT),
+        ("[2001:db8::1]:5000", StatusCode::NO_CONTENT),
+    ] {
+        let got = ask(&service, Method::POST, "/api/lock", Some(words.clone()), from(peer)).await.0;
+        assert_eq!(got, status, "{peer}");
+    }
+    let inside = Carries { from: ELSEWHERE, cookie: Some(&cookie), phone: None };
+    let (status, _, _) = ask(&service, Method::GET, "/api/homes", None, inside).await;
+    assert_eq!(status, StatusCode::OK, "whoever is in stays in");
+}
+
+/// What README and threat model say of a restart: the pass phrase and paired phones are kept, pages enter again, and counts begin anew.
+#[actix_web::test]
+async fn a_restart_keeps_the_pass_phrase_and_the_phones_and_nothing_of_who_was_in_or_guessed() {
+    let folder = tempfile::tempdir().unwrap();
+    let store = Store::open(&folder.path().join("lock.db")).await.unwrap();
+    let home = busy_hen_home::HomeId::named("terrace");
+    let terrace = busy_hen_demo::canal_terrace();
+    store.create(home, &terrace, busy_hen_testkit::runs::BEGUN).await.unwrap();
+    let round = busy_hen_testkit::runs::round("r", terrace.setups[0].id, vec![terrace.house.spots[0].id]);
+    let record = busy_hen_store::RoundRecord { tested: busy_hen_testkit::runs::tested(&terrace, &round), round };
+    let now = jiff::Timestamp::now();
+    let editor = busy_hen_store::Editor::default();
+    store.create_round(home, 1, &record, "begin", (&editor, now)).await.unwrap();
+    let code = busy_hen_server::tokens::digest("a phone");
+    store.pair(&code, record.round.id, (now, now + jiff::SignedDuration::from_hours(1)), false).await.unwrap();
+    let names = Names { open_to_network: true, more: Vec::new() };
+    let start = || test::init_service(application(Data::new(AppState::new(store.clone(), None, names.clone()))));
+    let words = json!({ "pass_phrase": "clay, glaze and kiln" });
+    let from = |from| Carries { from, ..Carries::default() };
+    let before = start().await;
+    let (_, cookie, _) = ask(&before, Method::PUT, "/api/lock", Some(words.clone()), from(HERE)).await;
+    let cookie = cookie.unwrap().split(';').next().unwrap().to_owned();
+    for guess in 0..8 {
+        let guess = json!({ "pass_phrase": format!("guess {guess}") });
+        ask(&before, Method::POST, "/api/lock", Some(guess), from(ELSEWHERE)).await;
+    }
+    let after = start().await;
+    let inside = Carries { from: ELSEWHERE, cookie: Some(&cookie), phone: None };
+    assert_eq!(ask(&after, Method::GET, "/api/homes", None, inside).await.0, StatusCode::UNAUTHORIZED);
+    let phone = Carries { from: ELSEWHERE, cookie: None, phone: Some("a phone") };
+    assert_eq!(ask(&after, Method::GET, "/api/phone", None, phone).await.0, StatusCode::OK);
+    let (status, _, view) = ask(&after, Method::GET, "/api/lock", None, from(HERE)).await;
+    assert_eq!((status, &view["set"], &view["may_set"]), (StatusCode::OK, &json!(true), &json!(false)));
+    let (status, _, _) = ask(&after, Method::POST, "/api/lock", Some(words), from(ELSEWHERE)).await;
+    assert_eq!(status, StatusCode::NO_CONTENT, "counts begin anew");
+}
+
 /// Every operation of the interface's own description, so that a new one is covered by itself.
 #[actix_web::test]
 async fn a_phones_token_and_no_token_open_nothing_but_what_is_the_phones() {
@@ -192,7 +256,8 @@ async fn a_phones_token_and_no_token_open_nothing_but_what_is_the_phones() {
             .replace("{watch}", &round)
             .replace("{note}", &round)
             .replace("{password}", &round)
-            .replace("{job}", &round);
+            .replace("{job}", &round)
+            .replace("{code}", "0123456789abcdef");
         assert!(!path.contains('{'), "{path}");
         for method in ["get", "post", "put", "delete"].iter().filter(|method| operations[**method].is_object()) {
             let method = Method::from_bytes(method.to_uppercase().as_bytes()).unwrap();

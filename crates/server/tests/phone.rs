@@ -67,7 +67,7 @@ async fn what_a_phone_measured_is_kept_once_with_its_samples_and_as_a_local_test
     let api = api().await;
     let (round, token) = paired(&api).await;
     let (status, view) = ask(&api, &token, Method::GET, "/api/phone", None).await;
-    assert_eq!((status, &view["may_test"]), (StatusCode::OK, &json!(true)), "{view}");
+    assert_eq!(status, StatusCode::OK, "{view}");
     let spot = view["next"].clone();
     assert_eq!(view["spots"][0]["spot_id"], spot);
     assert_eq!(view["spots"][0]["enough"], json!({ "kind": "too_few", "more": 3 }));
@@ -165,13 +165,28 @@ async fn a_code_that_is_not_known_is_refused_and_an_expired_one_still_sends_what
     let (before, over) = (now - jiff::SignedDuration::from_hours(2), now - jiff::SignedDuration::from_hours(1));
     let id: RoundId = round["round"]["id"].as_str().unwrap().parse().unwrap();
     api.store.pair(&digest("old"), id, (before, over), false).await.unwrap();
-    let (_, view) = ask(&api, "old", Method::GET, "/api/phone", None).await;
-    assert_eq!(view["may_test"], false);
+    let (status, problem) = ask(&api, "old", Method::GET, "/api/phone", None).await;
+    assert_eq!((status, &problem["code"]), (StatusCode::FORBIDDEN, &json!("pairing_over")), "it reads nothing");
     let mut run = tested(&spot, 90.0, 18.0);
     let (status, problem) = send(&api, "old", &run).await;
     assert_eq!((status, &problem["code"]), (StatusCode::FORBIDDEN, &json!("pairing_over")));
     run["at"] = json!(before.to_string());
     assert_eq!(send(&api, "old", &run).await.0, StatusCode::CREATED, "it was measured in time");
+    // By a clock that is 13 hours ahead, or behind, it is told by what the clock shows as it sends.
+    let hours = jiff::SignedDuration::from_hours;
+    for ahead in [hours(13), hours(-13)] {
+        let mut run = tested(&spot, 90.0, 18.0);
+        run["sent_at"] = json!((now + ahead).to_string());
+        run["at"] = json!((before + ahead).to_string());
+        let (status, kept) = send(&api, "old", &run).await;
+        assert_eq!(status, StatusCode::CREATED, "{kept}");
+        let at: jiff::Timestamp = kept["run"]["at"].as_str().unwrap().parse().unwrap();
+        assert!(at.duration_since(before).abs() < jiff::SignedDuration::from_secs(60), "{at} is {before}");
+        run = json!({ "id": Uuid::new_v4(), "spot_id": spot, "at": (now + ahead).to_string(),
+                      "sent_at": (now + ahead).to_string(), "result": { "kind": "no_connection" } });
+        assert_eq!(send(&api, "old", &run).await.0, StatusCode::FORBIDDEN, "measured after it had ended");
+        assert_eq!(send(&api, &token, &run).await.0, StatusCode::CREATED, "but not after another has");
+    }
     let (status, _, text) = api
         .ask(Method::GET, "/measure/line?token=old&test=00000000-0000-0000-0000-000000000001", None, With::default())
         .await;
@@ -229,4 +244,50 @@ async fn what_another_test_showed_is_typed_on_the_phone_and_stands_by_itself() {
     assert_eq!((status, &problem["code"]), (StatusCode::CONFLICT, &json!("over_ceiling")));
     run["result"]["over_ceiling_confirmed"] = json!(true);
     assert_eq!(send(&api, &token, &run).await.0, StatusCode::CREATED);
+}
+
+#[actix_web::test]
+async fn codes_are_listed_and_a_withdrawn_one_does_no_more_than_send_what_was_measured_before() {
+    let api = api().await;
+    let (round, token) = paired(&api).await;
+    let codes = format!("/api/rounds/{}/phones", round["round"]["id"].as_str().unwrap());
+    api.send(Method::POST, &codes, json!({ "stand_in": true })).await;
+    let list = api.get(&codes).await;
+    assert_eq!(list.as_array().unwrap().len(), 2);
+    assert_eq!((&list[0]["stand_in"], &list[1]["open"]), (&json!(true), &json!(true)));
+    let measured = tested(&round["spots"][0]["spot_id"], 90.0, 18.0);
+    let code = format!("{codes}/{}", list[1]["id"].as_str().unwrap());
+    let (status, _, _) = api.ask(Method::DELETE, &code, None, With::default()).await;
+    assert_eq!(status, StatusCode::NO_CONTENT);
+    let list = api.get(&codes).await;
+    assert_eq!(
+        (&list[1]["open"], &list[1]["withdrawn"], &list[0]["open"]),
+        (&json!(false), &json!(true), &json!(true))
+    );
+    let (status, problem) = ask(&api, &token, Method::GET, "/api/phone", None).await;
+    assert_eq!((status, &problem["code"]), (StatusCode::FORBIDDEN, &json!("pairing_over")));
+    assert!(!problem.to_string().contains("far_end"));
+    assert_eq!(send(&api, &token, &measured).await.0, StatusCode::CREATED);
+    assert_eq!(send(&api, &token, &tested(&round["spots"][0]["spot_id"], 80.0, 18.0)).await.0, StatusCode::FORBIDDEN);
+    for what in ["seen", "line", "down", "up"] {
+        let path = format!("/measure/{what}?token={token}&test={}&bytes=9", Uuid::new_v4());
+        let method = if what == "up" { Method::POST } else { Method::GET };
+        assert_eq!(api.ask(method, &path, None, With::default()).await.0, StatusCode::UNAUTHORIZED, "{what}");
+    }
+    let (status, _, _) = api.ask(Method::DELETE, &format!("{codes}/nothing"), None, With::default()).await;
+    assert_eq!(status, StatusCode::NOT_FOUND);
+}
+
+#[actix_web::test]
+async fn what_a_phone_typed_is_no_step_of_the_bench() {
+    let api = api().await;
+    let (round, token) = paired(&api).await;
+    let under = json!({ "kind": "internet", "client": "phone_ax", "band": null, "doors": "as_left", "situation": "alone", "tool": "the TV’s own test" });
+    let run = json!({
+        "id": Uuid::new_v4(), "spot_id": round["spots"][0]["spot_id"], "at": jiff::Timestamp::now().to_string(),
+        "result": { "kind": "shown", "down_mbps": 88.0, "up_mbps": 20.0, "reach": "internet" }, "details": { "under": under }
+    });
+    let before = api.view().await["revision"].clone();
+    assert_eq!(send(&api, &token, &run).await.0, StatusCode::CREATED);
+    assert_eq!(api.view().await["revision"], before);
 }

@@ -4,6 +4,8 @@
 mod rig;
 
 use actix_web::http::{Method, StatusCode};
+use base64::Engine;
+use base64::engine::general_purpose::STANDARD;
 use busy_hen_home::RoundId;
 use busy_hen_server::tokens::digest;
 use rig::{With, api};
@@ -19,6 +21,16 @@ fn png(width: u32, height: u32) -> Vec<u8> {
         .write_to(&mut bytes, image::ImageFormat::Png)
         .unwrap();
     bytes.into_inner()
+}
+
+/// A JPEG of some bytes whose head says that it is of this size (ITU-T T.81, B.2.2).
+fn claims_to_be(width: u16, height: u16) -> Vec<u8> {
+    let mut jpeg = Vec::new();
+    image::RgbImage::new(16, 16).write_with_encoder(image::codecs::jpeg::JpegEncoder::new(&mut jpeg)).unwrap();
+    let frame = jpeg.windows(2).position(|two| two == [0xff, 0xc0]).unwrap();
+    jpeg[frame + 5..frame + 7].copy_from_slice(&height.to_be_bytes());
+    jpeg[frame + 7..frame + 9].copy_from_slice(&width.to_be_bytes());
+    jpeg
 }
 
 fn query(id: Uuid, what: &str, of: &Value, note: &str) -> String {
@@ -49,6 +61,18 @@ async fn a_phone_takes_a_picture_once_of_its_own_home_and_the_bench_shows_it() {
     assert_eq!((status, kind.as_str()), (StatusCode::OK, "image/jpeg"));
     let seen = image::load_from_memory_with_format(&jpeg, image::ImageFormat::Jpeg).unwrap();
     assert_eq!((seen.width(), seen.height()), (1280, 640));
+
+    // Another picture under the same id is refused, and what is there stays.
+    let (status, _, body) = api.ask_bytes(Method::POST, &path, Some(png(900, 900)), phone.clone()).await;
+    assert_eq!(status, StatusCode::CONFLICT, "{}", String::from_utf8_lossy(&body));
+    let (_, _, still) = api.ask_bytes(Method::GET, &format!("/api/pictures/{own}"), None, With::default()).await;
+    assert_eq!(still, jpeg);
+    // Ten kilobytes that unpack to gigabytes are told by their head.
+    let huge = query(Uuid::new_v4(), "spot", spot, "");
+    let claims = claims_to_be(60_000, 60_000);
+    let (status, _, _) =
+        api.ask_bytes(Method::POST, &format!("/api/phone/pictures{huge}"), Some(claims), phone.clone()).await;
+    assert_eq!(status, StatusCode::UNSUPPORTED_MEDIA_TYPE);
 
     // Nothing that is not of this home, and nothing that is no picture.
     let stranger = query(Uuid::new_v4(), "spot", &json!(Uuid::new_v4().to_string()), "");
@@ -84,6 +108,24 @@ async fn pictures_of_a_device_go_out_and_come_in_with_the_home_and_go_when_throw
     let again = api.get(&path).await;
     assert_eq!(again[0]["shows"]["device_id"], device);
     assert_ne!(again[0]["id"], json!(own), "with a name of its own, so that a file can come in twice");
+
+    // Out, in and out again it is the same, byte for byte; what somebody put behind it, or a camera into it, does not come in.
+    let path = format!("/api/homes/{}/file", home["id"].as_str().unwrap());
+    let second = api.get(&path).await;
+    assert_eq!(second["pictures"][0]["jpeg"], file["pictures"][0]["jpeg"]);
+    let bytes = STANDARD.decode(file["pictures"][0]["jpeg"].as_str().unwrap()).unwrap();
+    let exif = [&bytes[..2], &[0xff, 0xe1, 0, 14], b"Exif\0\051.5 N", &bytes[2..]].concat();
+    for changed in [[&bytes[..], b"the key is under the pot"].concat(), exif] {
+        file["pictures"][0]["jpeg"] = json!(STANDARD.encode(&changed));
+        let (status, home) = api.send(Method::POST, "/api/home-files", file.clone()).await;
+        assert_eq!(status, StatusCode::CREATED, "{home}");
+        let path = format!("/api/homes/{}/pictures", home["id"].as_str().unwrap());
+        let picture = format!("/api/pictures/{}", api.get(&path).await[0]["id"].as_str().unwrap());
+        let (_, _, kept) = api.ask_bytes(Method::GET, &picture, None, With::default()).await;
+        for note in [&b"pot"[..], b"51.5"] {
+            assert!(!kept.windows(note.len()).any(|own| own == note));
+        }
+    }
 
     file["pictures"][0]["jpeg"] = json!("bm8gcGljdHVyZQ==");
     let (status, problem) = api.send(Method::POST, "/api/home-files", file).await;

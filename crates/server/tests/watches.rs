@@ -113,6 +113,52 @@ async fn what_is_no_log_is_refused_and_leaves_nothing() {
 }
 
 #[actix_web::test]
+async fn an_older_copy_of_a_log_or_another_one_of_its_name_takes_nothing_away() {
+    let api = api().await;
+    let path = api.at("/watches");
+    for (from, stretches) in [(3, 30), (4, 6), (3, 12)] {
+        assert_eq!(api.raw(Method::POST, &path, Some(log(from, stretches))).await.0, StatusCode::CREATED);
+    }
+    let lines = |text: &str| text.lines().filter(|line| line.contains("\"stretch\"")).count();
+    let kept = api.raw(Method::GET, &format!("{path}/{ID}/log"), None).await.2;
+    assert_eq!(lines(&kept), 30);
+    api.refused(Method::POST, &path, Some(log(3, 6).replacen("Landing node", "Kiln node", 1)), 409, "conflict").await;
+    assert_eq!(api.raw(Method::GET, &format!("{path}/{ID}/log"), None).await.2, kept);
+    // So the home still goes out and comes in.
+    let file = api.get(&api.at("/file")).await;
+    assert_eq!(api.send(Method::POST, "/api/home-files", file).await.0, StatusCode::CREATED);
+}
+
+/// A log of 2.5 kB with drops over twenty thousand years, and counts that overflow.
+#[actix_web::test]
+async fn a_log_of_years_and_counts_that_can_not_be_is_refused_and_the_bench_goes_on() {
+    let api = api().await;
+    let path = api.at("/watches");
+    let drop = |from: &str, to: &str| {
+        json!({ "line": "drop", "target": 1, "from": from, "to": to, "ended": false }).to_string()
+    };
+    let knocks = |asked: u32, lost: u32| {
+        let took = json!({ "min_ms": 0.4, "median_ms": 0.5, "max_ms": 9.0 });
+        let own = json!({ "asked": asked, "lost": lost, "took": took });
+        json!({ "line": "stretch", "from": "2026-11-02T04:00:00Z", "to": "2026-11-02T04:10:00Z", "of": [own, own] })
+            .to_string()
+    };
+    let transfer =
+        json!({ "line": "transfer", "at": "2026-11-02T03:10:00Z", "bytes": u64::MAX, "took_ms": 1.0, "whole": true });
+    for wild in [
+        (0..20).map(|_| drop("-009999-01-02T01:59:59Z", "9999-12-30T22:00:00Z") + "\n").collect::<String>(),
+        drop("1970-01-01T00:00:00Z", "2026-11-02T03:10:00Z"),
+        drop("2026-11-02T03:10:00Z", "2029-11-02T03:10:00Z"),
+        knocks(u32::MAX, 0),
+        transfer.to_string(),
+        json!({ "line": "start", "at": "9999-12-30T22:00:00Z" }).to_string(),
+    ] {
+        api.refused(Method::POST, &path, Some(log(3, 6) + &wild + "\n"), 422, "faults").await;
+    }
+    assert_eq!(api.get(&path).await["watches"], json!([]));
+}
+
+#[actix_web::test]
 async fn notes_on_devices_are_kept_once_and_refused_where_they_say_nothing() {
     let api = api().await;
     let path = api.at("/device-notes");

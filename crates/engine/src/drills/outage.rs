@@ -96,7 +96,8 @@ fn ledger(home: &Home, setup: &Setup, (plan, question, kept): Asked<'_>) -> Vec<
 #[must_use]
 pub fn outages(home: &Home, setup: &Setup, asked: Asked<'_>) -> Vec<Outage> {
     let before = ledger(home, setup, asked);
-    failures(home, setup).into_iter().filter_map(|failure| outage_of(home, setup, failure, asked, &before)).collect()
+    let each = asked.2.wanted(failures(home, setup));
+    each.filter_map(|failure| outage_of(home, setup, failure, asked, &before)).collect()
 }
 
 /// What one failure will do. None where it is of a device that is not in the setup.

@@ -75,7 +75,7 @@ pub fn rejoin(
             let near = standing.devices.iter().filter(|upstream| takes(upstream.mode, own.mode));
             near.map(move |upstream| (index, upstream.id))
         });
-        let found = tries.filter_map(|(index, to)| {
+        let found = kept.wanted(tries).filter_map(|(index, to)| {
             let mut tried = standing.clone();
             let mut device = orphans[index].clone();
             device.uplink = Some(Uplink::new(to, Via::BestRadio));

@@ -157,10 +157,9 @@ pub fn findings(home: &Home, setup: &Setup, plan: &Plan, question: Question, kep
         catalogue: Catalogue::of(home),
     };
     let mut found = Vec::new();
-    radio::look(&case, &mut found);
-    wiring::look(&case, &mut found);
-    whole::look(&case, &mut found);
-    buying::look(&case, &mut found);
+    for look in kept.wanted([radio::look, wiring::look, whole::look, buying::look]) {
+        look(&case, &mut found);
+    }
     let aside = |own: &Found| {
         let key = own.rule.key();
         let listed = setup.put_aside.iter().find(|one| one.rule == key && one.device_id == own.device);
@@ -172,8 +171,8 @@ pub fn findings(home: &Home, setup: &Setup, plan: &Plan, question: Question, kep
     // A family feels a mistake in its busy evening: that decides what it costs.
     let busy = Question { situation: Situation::BusyEvening, ..question };
     let (now, now_busy) = (middles(setup, &question), middles(setup, &busy));
-    let mut list: Vec<Finding> = found
-        .into_iter()
+    let mut list: Vec<Finding> = kept
+        .wanted(found)
         .filter_map(|own| {
             let then = own.mended.as_ref().map(|(_, mended)| (middles(mended, &question), middles(mended, &busy)));
             let rooms = then.as_ref().map_or_else(Vec::new, |(then, _)| gains(plan, &now, then));

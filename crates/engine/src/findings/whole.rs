@@ -98,7 +98,7 @@ fn wasted(case: &Case<'_>, found: &mut Vec<Found>) {
         return;
     }
     let now = middles(case.setup);
-    for device in serving {
+    for device in kept.wanted(serving) {
         let feeds = case.setup.devices.iter().any(|own| own.uplink.as_ref().is_some_and(|up| up.to == device.id));
         if device.uplink.is_none() || feeds {
             continue;

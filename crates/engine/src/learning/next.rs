@@ -93,9 +93,8 @@ impl Model<'_> {
         let targets = self.targets();
         let beliefs = Beliefs::new(self.learnt(), &targets);
         let whole: f64 = (0..targets.len()).map(|t| beliefs.covariance(t, t)).sum();
-        let mut list: Vec<(f64, Proposal)> = targets
-            .iter()
-            .enumerate()
+        let mut list: Vec<(f64, Proposal)> = self
+            .wanted(targets.iter().enumerate())
             .filter(|(_, own)| !done.contains(&own.spot))
             .map(|(candidate, own)| {
                 let heard = beliefs.covariance(candidate, candidate) + READING_DB * READING_DB;
@@ -130,8 +129,7 @@ impl Model<'_> {
 
     /// Every spot of the house where something serves.
     fn targets(&self) -> Vec<Target> {
-        let spots = self.home().house.spots.iter();
-        spots
+        self.wanted(&self.home().house.spots)
             .filter_map(|spot| {
                 let (_, at) = self.plan.spot(spot)?;
                 let losses = self.losses(at).middle;

@@ -191,7 +191,8 @@ fn by_day((from, to): (Timestamp, Timestamp), zone: &TimeZone, days: &mut BTreeM
         let length_s = until.duration_since(since).as_secs_f64();
         let from_h = if day == first { from_h } else { 0.0 };
         let to_h = if day == last { to_h } else { 24.0 };
-        let to_h = to_h.max((from_h + length_s / 3600.0).min(24.0));
+        // Clocks that were put back meanwhile show less than when it began.
+        let to_h = if to_h < from_h { (from_h + length_s / 3600.0).min(24.0) } else { to_h };
         days.entry(day).or_default().push(HourSpan { from_h, to_h, length_s });
         let Some(next) = next else { break };
         (day, since) = (next, until);

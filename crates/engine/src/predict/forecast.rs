@@ -21,7 +21,7 @@ pub fn forecasts(home: &Home, round: &Round, day: Date, kept: &Kept) -> HashMap<
     let plan = kept.plan(home);
     let model = Model::new(home, setup, &plan, question, kept);
     let spots = home.house.spots.iter().filter(|spot| round.spots.contains(&spot.id));
-    spots.filter_map(|spot| Some((spot.id, model.at(plan.spot(spot)?.1, Some(spot.room_id))))).collect()
+    kept.wanted(spots).filter_map(|spot| Some((spot.id, model.at(plan.spot(spot)?.1, Some(spot.room_id))))).collect()
 }
 
 /// What a round is taken in, kept at this moment, with what is forecast for it; none when the home has no such setup.

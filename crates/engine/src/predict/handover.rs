@@ -74,7 +74,7 @@ impl Model<'_> {
             return Vec::new();
         }
         let mut of: Vec<Vec<Served>> = accesses.iter().map(|_| Vec::new()).collect();
-        for (room, place) in self.places() {
+        for (room, place) in self.wanted(self.places()) {
             let losses = self.losses(place).middle;
             let seat = self.seat(Some(self.plan.rooms[room].id));
             let links: Vec<(f64, f64)> = accesses

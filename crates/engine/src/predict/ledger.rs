@@ -75,7 +75,7 @@ impl Model<'_> {
     /// A room is as good as its worst spot: the one with the lowest predicted, or measured, download.
     #[must_use]
     pub fn ledger(&self, measured: &Measured) -> Vec<LedgerRow> {
-        let mut rows: Vec<LedgerRow> = self.plan.rooms.iter().map(|room| self.row(room, measured)).collect();
+        let mut rows: Vec<LedgerRow> = self.wanted(&self.plan.rooms).map(|room| self.row(room, measured)).collect();
         rows.sort_by(|a, b| badness(a).total_cmp(&badness(b)).then_with(|| a.name.cmp(&b.name)));
         rows
     }

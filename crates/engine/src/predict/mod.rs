@@ -97,6 +97,11 @@ impl Kept {
         !self.asked.is_stopped()
     }
 
+    /// So much of a list as is still wanted.
+    pub(crate) fn wanted<I: IntoIterator>(&self, list: I) -> impl Iterator<Item = I::Item> {
+        list.into_iter().take_while(|_| self.is_wanted())
+    }
+
     /// The house of a home, with what was learnt of its parts.
     #[must_use]
     pub fn plan(&self, home: &Home) -> Plan {
@@ -255,6 +260,11 @@ impl<'a> Model<'a> {
     /// The home.
     pub(crate) fn home(&self) -> &Home {
         self.home
+    }
+
+    /// So much of a list as is still wanted by whoever asked.
+    pub(crate) fn wanted<I: IntoIterator>(&self, list: I) -> impl Iterator<Item = I::Item> {
+        self.kept.wanted(list)
     }
 
     /// What readings taught of it.

@@ -123,7 +123,7 @@ impl Model<'_> {
         let mut met: Vec<Met<'_>> = Vec::new();
         let mut changes = Vec::new();
         let (mut sent_to_worse, mut since) = (false, RESTS);
-        for place in &places {
+        for place in self.wanted(&places) {
             let brings = self.brings(place);
             let before = met.last().and_then(|own: &Met<'_>| own.serving).map(|own| own.node);
             let best = brings.iter().copied().max_by(|a, b| a.down.total_cmp(&b.down));

@@ -1,6 +1,6 @@
 //! Any number of setups side by side: spot by spot with what runs show, and whether the columns are like for like.
 
-use std::collections::{BTreeSet, HashMap};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 use busy_hen_home::{Outcome, Plan, PlanId, Run, SetupId, SpotId, TestKind, local_hour};
 use jiff::Timestamp;
@@ -259,7 +259,28 @@ fn readings(column: &Column<'_>, sides: &Sides<'_>, visits: &[(Timestamp, usize)
         let visit = visits.binary_search_by(|(at, _)| at.cmp(&run.at)).map_or(0, |index| visits[index].1);
         list.entry(run.spot_id).or_default().push(Reading { visit, value });
     }
-    list
+    list.into_iter().map(|(spot, own)| (spot, thinned(own))).collect()
+}
+
+/// Readings of one spot that are set against others at most. Nobody takes as many by hand; what a machine adds beyond makes differences no surer here.
+const READINGS_MOST: usize = 240;
+
+/// The same readings, or of very many so many that stand for all: of each visit its quantiles, as many as its part of all. Fewer readings than there are
+/// never make a difference look surer than it is.
+fn thinned(readings: Vec<Reading>) -> Vec<Reading> {
+    if readings.len() <= READINGS_MOST {
+        return readings;
+    }
+    let all = readings.len();
+    let mut by_visit: BTreeMap<usize, Vec<f64>> = BTreeMap::new();
+    readings.iter().for_each(|own| by_visit.entry(own.visit).or_default().push(own.value));
+    let of_visit = |(visit, mut values): (usize, Vec<f64>)| {
+        values.sort_by(f64::total_cmp);
+        let count = (values.len() * READINGS_MOST / all).max(1);
+        let step = values.len() as f64 / count as f64;
+        (0..count).map(move |own| Reading { visit, value: values[((own as f64 + 0.5) * step) as usize] })
+    };
+    by_visit.into_iter().flat_map(of_visit).collect()
 }
 
 impl Cell {

@@ -39,10 +39,8 @@ pub struct Side<'a> {
 /// Spots of all rooms that have a place, worst of the reference first.
 pub fn places<'a>(home: &'a Home, plan: &Plan, asked: &Asked<'_>, kept: &Kept) -> Vec<Place<'a>> {
     let model = Model::new(home, asked.columns[asked.reference].0, plan, asked.question, kept);
-    let mut list: Vec<(f64, Place<'a>)> = home
-        .house
-        .spots
-        .iter()
+    let mut list: Vec<(f64, Place<'a>)> = kept
+        .wanted(&home.house.spots)
         .filter_map(|spot| {
             let (_, at) = plan.spot(spot)?;
             let room = plan.room(spot.room_id)?;
@@ -92,7 +90,15 @@ pub fn sides<'a>(
         Side {
             setup,
             round,
-            predictions: places.iter().map(|place| model.at(place.at, Some(place.room_id))).collect(),
+            // One for each place, also where nobody waits for them any more.
+            predictions: places
+                .iter()
+                .map(
+                    |place| {
+                        if kept.is_wanted() { model.at(place.at, Some(place.room_id)) } else { Prediction::default() }
+                    },
+                )
+                .collect(),
             summaries: group.as_ref().map(Group::summaries).unwrap_or_default(),
             column: Column {
                 other_kind_only: round.is_none()

@@ -7,6 +7,7 @@ use actix_web::web::Data;
 use actix_web::{HttpResponse, get};
 use busy_hen_engine::kit_record::{Deed, KitRecord, kit_records};
 use busy_hen_engine::learning::Taken;
+use busy_hen_engine::watch::Watch;
 use busy_hen_home::{Drill, Home, HomeId};
 
 use crate::error::ApiError;
@@ -24,7 +25,8 @@ pub async fn kit_record(state: Data<AppState>) -> Result<HttpResponse, ApiError>
         homes.push((stored.home, state.readings(head.id).await?));
     }
     let kept = state.kept.clone();
-    let records = move |_: &_| {
+    let records = move |watch: &Watch| {
+        let kept = kept.wanted_by(watch);
         let deeds: Vec<Deed<'_>> = homes.iter().map(|(home, readings)| readings.deed(home)).collect();
         Ok(kit_records(&deeds, &kept))
     };

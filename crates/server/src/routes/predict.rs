@@ -341,7 +341,8 @@ pub async fn complaints(state: Data<AppState>, ids: Path<(HomeId, SetupId)>) -> 
         let About { home, kept, plan, .. } = *about;
         let setup = about.setup(setup_id)?;
         let all = home.brief.complaints.iter();
-        let told: Vec<Explained> = all.filter_map(|own| explained(home, setup, plan, own, day, kept)).collect();
+        let wanted = all.take_while(|_| kept.is_wanted());
+        let told: Vec<Explained> = wanted.filter_map(|own| explained(home, setup, plan, own, day, kept)).collect();
         Ok(told)
     };
     Known::of(&state, home_id).await?.answer(told).await

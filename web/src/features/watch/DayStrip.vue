@@ -71,9 +71,7 @@ const clock = (h: number) => `${Math.floor(h)}:${String(Math.floor((h % 1) * 60)
       :height="H"
       class="drop"
     >
-      <title>
-        no answer from {{ clock(drop.from_h) }}, for {{ seconds((drop.to_h - drop.from_h) * 3600) }}
-      </title>
+      <title>no answer from {{ clock(drop.from_h) }}, for {{ seconds(drop.length_s) }}</title>
     </rect>
     <path v-for="hour in [6, 12, 18]" :key="hour" :d="`M${x(hour)} 0V${H}`" class="mark" />
   </svg>
