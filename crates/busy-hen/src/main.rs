@@ -115,6 +115,10 @@ pub(crate) fn tell(line: impl std::fmt::Display) {
     let _ = writeln!(std::io::stdout(), "{line}");
 }
 
+/// Gives memory back that one thread took and let go of, however many threads there are; the system's own keeps it for each of them.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 /// Connections that a server takes at once, where the system lets it: beyond what a network full of slow or silent ones opens.
 const CONNECTIONS: u64 = 16_384;
 

@@ -11,7 +11,7 @@ use busy_hen_server::lock::{Lock, own_cookie};
 use busy_hen_server::tokens::fresh;
 use busy_hen_server::{AppState, Doors, FarEnd, Mishap, Names, WalkOrder, Walker};
 use busy_hen_standins::walker::{self, Manner, Phone};
-use busy_hen_store::Store;
+use busy_hen_store::{Store, StoreError};
 use tokio::sync::watch;
 
 use crate::demo;
@@ -78,7 +78,10 @@ pub fn serve(options: &Options) -> Result<(), String> {
         let file = &options.data;
         let store = Store::open(file)
             .await
-            .map_err(|error| format!("the database {} can't be used: {error}", file.display()))?;
+            .map_err(|error| match error {
+                StoreError::Full => format!("the disk of {} is full; make some space and start again", file.display()),
+                error => format!("the database {} can't be used: {error}", file.display()),
+            })?;
         if options.demo {
             demo::fill(&store).await.map_err(|error| format!("the demo homes could not be stored: {error}"))?;
         }

@@ -407,6 +407,40 @@ async fn the_page_answers_while_hundreds_of_connections_say_nothing() {
     asked.await.unwrap();
 }
 
+/// Hundreds ask for what takes a while and hang up: whoever asks next does not wait for all of that.
+#[tokio::test]
+async fn whoever_has_hung_up_is_computed_for_no_longer() {
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("attacked.db");
+    database(&file, RoundId::random()).await;
+    let server = serve(&file, &[]);
+    let (home, setup) = (HomeId::named("terrace"), SetupId::named("B"));
+    let target = format!("/api/homes/{home}/setups/{setup}/findings");
+    let ask = "{\"ask\":{\"client\":\"phone_ax\",\"band\":null,\"situation\":\"alone\",\"kind\":\"internet\"}}";
+    let http = reqwest::Client::builder().no_proxy().build().unwrap();
+    let took = async || {
+        let began = Instant::now();
+        let request =
+            http.post(format!("{}{target}", server.address)).header("content-type", "application/json").body(ask);
+        let answer = request.send().await.unwrap();
+        assert_eq!(answer.status(), 200);
+        answer.bytes().await.unwrap();
+        began.elapsed()
+    };
+    took().await;
+    let alone = took().await.max(took().await);
+    for _ in 0..300 {
+        let mut stream = plain(&server);
+        let head = format!(
+            "POST {target} HTTP/1.1\r\nhost: 127.0.0.1\r\ncontent-type: application/json\r\ncontent-length: {}\r\n\r\n{ask}",
+            ask.len()
+        );
+        stream.write_all(head.as_bytes()).unwrap();
+    }
+    let after = took().await;
+    assert!(after < alone * 40, "{after:?}, alone {alone:?}");
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn a_far_end_takes_no_empty_token() {
     let refused = std::process::Command::new(env!("CARGO_BIN_EXE_busy-hen"))

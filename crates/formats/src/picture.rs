@@ -13,6 +13,8 @@ pub const PICTURE_LIMIT: usize = 24 * 1024 * 1024;
 const SIDE_MOST: u32 = 1280;
 /// Longer side that is read, pixels: what phones take.
 const SIDE_READ: u32 = 16_384;
+/// Pixels that are read at most: phones take 50 million.
+const PIXELS_MOST: u64 = 64_000_000;
 /// Memory that reading one may take, bytes: 50 megapixels of three or four bytes.
 const MEMORY_MOST: u64 = 210_000_000;
 /// JPEG quality: a label on a socket stays legible.
@@ -35,7 +37,9 @@ pub fn plain_jpeg(bytes: &[u8]) -> Result<Vec<u8>, NoPicture> {
     let format = reader.format();
     let mut decoder = reader.into_decoder().map_err(no)?;
     let (width, height) = decoder.dimensions();
-    if decoder.total_bytes().saturating_add(beside(format, bytes, u64::from(width) * u64::from(height))) > MEMORY_MOST {
+    let pixels = u64::from(width) * u64::from(height);
+    let memory = decoder.total_bytes().saturating_add(beside(format, bytes, pixels));
+    if pixels > PIXELS_MOST || memory > MEMORY_MOST {
         return Err(NoPicture(format!("{width} x {height} pixels are more than is unpacked")));
     }
     let upright = decoder.orientation().map_err(no)?;

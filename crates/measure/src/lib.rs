@@ -238,6 +238,7 @@ pub async fn serve_far_end(listener: std::net::TcpListener, far_side: FarSide) -
     // A delay that is measured must be the line's, not that of small packets held back.
     .tcp_nodelay(true)
     .client_request_timeout(HEAD_PATIENCE)
+    .h1_allow_half_closed(false)
     .on_connect(Connection::note)
     .listen(listener)?
     .shutdown_timeout(5)

@@ -1,6 +1,8 @@
 //! What a request carries: its body as JSON, what it is based on, and who sends it.
 
+use std::fs::File;
 use std::future::{Ready, ready};
+use std::io::Read;
 use std::ops::Deref;
 use std::pin::Pin;
 use std::time::Duration;
@@ -16,6 +18,7 @@ use serde_json::{Number, Value};
 use utoipa::IntoParams;
 
 use crate::error::ApiError;
+use crate::spool;
 
 /// Largest JSON body that is read, bytes.
 const LIMIT: usize = 4 * 1024 * 1024;
@@ -73,17 +76,35 @@ fn json<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, ApiError> {
     })
 }
 
-/// A body that should be a picture.
+/// A body that should be a picture; on the disk until it is its turn to be unpacked.
 #[derive(Debug)]
-pub struct Image(pub Bytes);
+pub struct Image(File);
+
+impl Image {
+    /// Its bytes.
+    ///
+    /// # Errors
+    /// What the disk says.
+    pub fn bytes(mut self) -> Result<Vec<u8>, ApiError> {
+        let mut bytes = Vec::new();
+        self.0.read_to_end(&mut bytes)?;
+        Ok(bytes)
+    }
+}
 
 impl FromRequest for Image {
     type Error = ApiError;
     type Future = Pin<Box<dyn Future<Output = Result<Self, ApiError>>>>;
 
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
-        let bytes = read(request, payload, PICTURE_LIMIT, PATIENCE);
-        Box::pin(async move { Ok(Self(bytes.await?)) })
+        if announced(request).is_some_and(|length| length > PICTURE_LIMIT as u64) {
+            return Box::pin(ready(Err(ApiError::TooLarge(PICTURE_LIMIT >> 20))));
+        }
+        let body = actix_web::web::Payload::from_request(request, payload).into_inner();
+        Box::pin(async move {
+            let body = body.map_err(|error| ApiError::Body(format!("What was sent could not be read: {error}.")))?;
+            Ok(Self(spool::take(body, PICTURE_LIMIT as u64, PATIENCE).await?.0))
+        })
     }
 }
 

@@ -276,6 +276,8 @@ pub async fn serve(doors: Doors, state: web::Data<AppState>) -> std::io::Result<
     // The last part of an answer does not wait for the other end to acknowledge the part before it (40 ms at every tenth key).
     let mut server = HttpServer::new(move || application(state.clone()))
         .client_request_timeout(HEAD_PATIENCE)
+        // Whoever has hung up waits for no answer: what was computed for them ends.
+        .h1_allow_half_closed(false)
         .on_connect(note_connection)
         .tcp_nodelay(true);
     server = match doors.tls {

@@ -8,7 +8,7 @@ use crate::kit_addresses::say_kit_address;
 use crate::room::has_room;
 use crate::rows::homes::{count_readings, read};
 use crate::rows::parsed;
-use crate::rows::rounds::{insert, record_of, rounds_of, set_deleted, update};
+use crate::rows::rounds::{insert, record_of, set_deleted, update};
 use crate::steps::{By, Editor, Effect, append};
 use crate::{RoundRecord, Store, StoreError};
 
@@ -53,14 +53,6 @@ impl Store {
     /// [`StoreError::NotFound`] when there is none of this id.
     pub async fn round(&self, id: RoundId) -> Result<(HomeId, RoundRecord), StoreError> {
         record_of(&mut *self.readers.acquire().await?, id).await
-    }
-
-    /// All rounds of a home, first begun first.
-    ///
-    /// # Errors
-    /// [`StoreError::Database`] or [`StoreError::Document`].
-    pub async fn rounds(&self, home: HomeId) -> Result<Vec<RoundRecord>, StoreError> {
-        rounds_of(&mut *self.readers.acquire().await?, home).await
     }
 
     /// The rounds of a home, first begun first, each with a number that goes up with every change of it and of its runs.

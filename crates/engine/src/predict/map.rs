@@ -375,6 +375,24 @@ fn dead_outlines(grid: &Grid, cells: &[Cell]) -> Vec<Rings> {
     polygons(grid, &mask, &[0.5], false).pop().unwrap_or_default()
 }
 
+/// A ring without the points that lie on the way from the one before to the one after: along walls there is one a cell.
+fn corners(ring: impl Iterator<Item = [f64; 2]>) -> Vec<f64> {
+    let goes_on = |a: [f64; 2], b: [f64; 2], c: [f64; 2]| {
+        let ((x1, y1), (x2, y2)) = ((b[0] - a[0], b[1] - a[1]), (c[0] - b[0], c[1] - b[1]));
+        (x1 * y2 - x2 * y1).abs() < 1e-9 && x1 * x2 + y1 * y2 >= 0.0
+    };
+    let mut kept: Vec<[f64; 2]> = Vec::new();
+    for point in ring {
+        while let [.., a, b] = kept[..]
+            && goes_on(a, b, point)
+        {
+            kept.pop();
+        }
+        kept.push(point);
+    }
+    kept.concat()
+}
+
 /// For each threshold, the polygons in which the values are at least that.
 pub(super) fn polygons(grid: &Grid, values: &[f64], thresholds: &[f64], smooth: bool) -> Vec<Vec<Rings>> {
     let Ok(contours) = grid.contours(smooth).contours(values, thresholds) else { return Vec::new() };
@@ -387,10 +405,24 @@ pub(super) fn polygons(grid: &Grid, values: &[f64], thresholds: &[f64], smooth: 
                 .map(|polygon| {
                     std::iter::once(polygon.exterior())
                         .chain(polygon.interiors())
-                        .map(|ring| ring.0.iter().flat_map(|point| [round(point.x), round(point.y)]).collect())
+                        .map(|ring| corners(ring.0.iter().map(|point| [round(point.x), round(point.y)])))
                         .collect()
                 })
                 .collect()
         })
         .collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::corners;
+
+    #[test]
+    fn a_ring_keeps_its_corners_and_no_point_between_them() {
+        let square = [[0.0, 0.0], [0.5, 0.0], [1.0, 0.0], [1.0, 0.0], [1.0, 2.0], [0.0, 2.0], [0.0, 1.0], [0.0, 0.0]];
+        assert_eq!(corners(square.into_iter()), [0.0, 0.0, 1.0, 0.0, 1.0, 2.0, 0.0, 2.0, 0.0, 0.0]);
+        let there_and_back = [[0.0, 0.0], [2.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 0.0]];
+        assert_eq!(corners(there_and_back.into_iter()), there_and_back.concat(), "a point where it turns back is one");
+        assert!(corners(std::iter::empty()).is_empty());
+    }
 }

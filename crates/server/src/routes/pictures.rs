@@ -69,7 +69,7 @@ pub async fn take(
     if !homes.iter().any(|home| is_in(home, picture.shows)) {
         return Err(Faults::one("/shows", "This home has nothing such; choose what the picture is to show.").into());
     }
-    let jpeg = state.places.unpack(move || Ok(plain_jpeg(&image.0)?)).await?;
+    let jpeg = state.places.unpack(move || Ok(plain_jpeg(&image.bytes()?)?)).await?;
     state.store.add_picture(home_id, &picture, &jpeg).await?;
     Ok(HttpResponse::Created().json(picture))
 }

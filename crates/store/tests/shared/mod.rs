@@ -3,7 +3,7 @@
 
 use busy_hen_demo::canal_terrace;
 use busy_hen_home::{Faults, Home, HomeId};
-use busy_hen_store::{Change, Editor, Store, StoreError};
+use busy_hen_store::{Change, Editor, RoundRecord, Store, StoreError};
 use busy_hen_testkit::runs::BEGUN;
 use jiff::Timestamp;
 
@@ -57,4 +57,13 @@ pub async fn rename(store: &Store, id: HomeId, editor: &Editor, base: i64, name:
         Ok::<(), StoreError>(())
     };
     store.change(id, &with, renamed).await.map(|stored| stored.revision)
+}
+
+/// The rounds of a home, first begun first.
+pub async fn rounds(store: &Store, id: HomeId) -> Vec<RoundRecord> {
+    let mut list = Vec::new();
+    for (round, _) in store.round_numbers(id).await.unwrap() {
+        list.push(store.round(round).await.unwrap().1);
+    }
+    list
 }

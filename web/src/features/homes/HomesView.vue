@@ -382,7 +382,7 @@ onMounted(load)
             }}</template
             >. It can’t be undone, and nothing of it stays in the database.
           </p>
-          <p class="small">
+          <p class="small copies">
             Copies stay where you saved them: exported files, backups of the database, and the copy that the
             program sets aside before a new version changes the database (“.version-…” beside it).
           </p>
@@ -413,6 +413,10 @@ header {
 .begin {
   display: flex;
   gap: 8px;
+}
+
+.copies {
+  margin: 10px 0 0;
 }
 
 .wordmark {

@@ -12,6 +12,9 @@ const chosen = ref(0)
 const problem = ref('')
 /** All codes of the round, newest first. */
 const codes = shallowRef<CodeView[]>([])
+/** Which of them is shown. */
+const shown = ref<string>()
+const ended = computed(() => codes.value.find((own) => own.id === shown.value)?.open === false)
 const door = computed(() => made.value?.doors[chosen.value])
 const doors = computed(() => made.value?.doors.map((own, value) => ({ title: title(own), value })) ?? [])
 const host = computed(() => (door.value ? new URL(door.value.url).host : ''))
@@ -35,6 +38,7 @@ async function pair() {
     chosen.value = Math.max(wired, 0)
     made.value = got
     await list()
+    shown.value = codes.value[0]?.id
   } catch (error) {
     problem.value = (error as ApiProblem).message
   }
@@ -78,7 +82,11 @@ void pair()
           <b class="whole">--open-to-network</b> and listen on the address of the cable.
         </p>
         <v-select v-if="doors.length > 1" v-model="chosen" :items="doors" label="Address of this machine" />
-        <div class="pair">
+        <p v-if="ended" class="note small" role="status">
+          The code shown before is withdrawn.
+          <v-btn size="small" @click="pair">Make a new code</v-btn>
+        </p>
+        <div v-else class="pair">
           <!-- Made by the server from the address alone. -->
           <!-- eslint-disable-next-line vue/no-v-html -->
           <div class="code" role="img" :aria-label="`Code for ${host}`" v-html="door.qr_svg" />
@@ -105,7 +113,8 @@ void pair()
             <li v-for="(own, index) in codes" :key="own.id">
               <span>
                 Code {{ codes.length - index }}{{ own.stand_in ? ', simulated phone' : ''
-                }}{{ index === 0 ? ', shown above' : '' }}: made {{ clock(own.made_at) }}, {{ stands(own) }}
+                }}{{ own.id === shown && own.open ? ', shown above' : '' }}: made {{ clock(own.made_at) }},
+                {{ stands(own) }}
               </span>
               <v-btn v-if="own.open" size="x-small" @click="withdraw(own.id)">Withdraw</v-btn>
             </li>
