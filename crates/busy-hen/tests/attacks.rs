@@ -149,24 +149,24 @@ fn spellings(path: &str) -> Vec<String> {
 
 /// To whom an operation is open.
 #[derive(Clone, Copy, PartialEq)]
-enum Open {
-    ToAll,
-    ToPhones,
-    ToNobody,
+enum OpenTo {
+    All,
+    Phones,
+    Nobody,
 }
 
 /// What nobody who has no right to it may be answered: anything but that it is locked, that there is nothing, or a page.
-fn holds(answer: &Answer, open: Open, caller: &str, what: &str) {
+fn holds(answer: &Answer, open: OpenTo, caller: &str, what: &str) {
     let problem = serde_json::from_str::<Value>(&answer.text).unwrap_or_default();
     let harmless = match (answer.status, problem["code"].as_str()) {
         (401, Some("locked" | "not_paired")) | (404, Some("not_found")) | (405, Some("method")) | (400, _) => true,
         // The front end answers every other address with its page, which holds nothing.
         (200, _) => answer.kind.starts_with("text/html"),
         // A code whose time is over may still send what was measured before; an empty body is nothing such.
-        (403, Some("pairing_over")) | (415 | 422, _) => open == Open::ToPhones && caller == "expired",
+        (403, Some("pairing_over")) | (415 | 422, _) => open == OpenTo::Phones && caller == "expired",
         _ => false,
     };
-    let its_own = open == Open::ToAll || open == Open::ToPhones && caller == "phone";
+    let its_own = open == OpenTo::All || open == OpenTo::Phones && caller == "phone";
     assert!(harmless || its_own, "{caller}: {what}: {} {}", answer.status, answer.text);
 }
 
@@ -204,9 +204,9 @@ async fn every_operation_in_every_spelling(encrypted: bool) {
         let mut tried = 0;
         for (path, operations) in document["paths"].as_object().unwrap() {
             let is_open = match path.as_str() {
-                "/api/lock" => Open::ToAll,
-                "/api/phone" | "/api/phone/runs" | "/api/phone/pictures" => Open::ToPhones,
-                _ => Open::ToNobody,
+                "/api/lock" => OpenTo::All,
+                "/api/phone" | "/api/phone/runs" | "/api/phone/pictures" => OpenTo::Phones,
+                _ => OpenTo::Nobody,
             };
             let path = path.replace("{home}", &home).replace("{setup}", &setup).replace("{round}", &round.to_string());
             // Whatever else there is, by an id that is none.

@@ -214,7 +214,7 @@ mod tests {
         assert_eq!(kept_jpeg(own.clone()).expect("kept"), own);
         let insert = |at: usize, more: &[u8]| [&own[..at], more, &own[at..]].concat();
         let comment = [&[0xff, 0xfe, 0, 9][..], b"by Mary"].concat();
-        let exif = [&[0xff, 0xe1, 0, 14][..], b"Exif\0\051.5 N"].concat();
+        let exif = [&[0xff, 0xe1, 0, 14][..], b"Exif\x00\x0051.5 N"].concat();
         for (what, changed) in [
             ("behind its end", [&own[..], b"the key is under the pot"].concat()),
             ("behind a second end", [&own[..], b"x", &[0xff, 0xd9]].concat()),

@@ -108,7 +108,7 @@ struct Asked {
 /// Why nothing is measured.
 #[derive(Debug, Error)]
 enum Refused {
-    #[error("This code is not known here or has expired; scan a new one at the bench.")]
+    #[error("This code is not known here or has ended; scan a new one at the bench.")]
     Token,
     #[error("There is no such test; open its line first.")]
     NoTest,
@@ -192,17 +192,16 @@ impl FarSide {
 
 /// Forgets the oldest test of whoever has as many as they may, and of all where there are too many.
 fn make_room(tests: &mut HashMap<Uuid, Arc<Seen>>, guest: Guest) {
-    let of_code = |seen: &Seen| seen.guest.code == guest.code;
-    let of_machine = |seen: &Seen| seen.guest.machine == guest.machine;
-    let bounds: [(usize, &dyn Fn(&Seen) -> bool); 3] =
-        [(TESTS_EACH, &of_code), (TESTS_EACH, &of_machine), (TESTS_MOST, &|_| true)];
-    for (most, counts) in bounds {
-        let own = || tests.iter().filter(|(_, seen)| counts(seen));
-        if own().count() >= most
-            && let Some(oldest) = own().min_by_key(|(_, seen)| seen.began).map(|(id, _)| *id)
-        {
-            tests.remove(&oldest);
-        }
+    forget_oldest(tests, TESTS_EACH, |seen| seen.guest.code == guest.code);
+    forget_oldest(tests, TESTS_EACH, |seen| seen.guest.machine == guest.machine);
+    forget_oldest(tests, TESTS_MOST, |_| true);
+}
+
+fn forget_oldest(tests: &mut HashMap<Uuid, Arc<Seen>>, most: usize, counts: impl Fn(&Seen) -> bool) {
+    let own = || tests.iter().filter(|(_, seen)| counts(seen));
+    let oldest = own().min_by_key(|(_, seen)| seen.began).map(|(id, _)| *id);
+    if let Some(oldest) = oldest.filter(|_| own().count() >= most) {
+        tests.remove(&oldest);
     }
 }
 

@@ -64,7 +64,7 @@ pub enum ApiError {
     NotPaired,
     /// A phone whose time is over.
     #[error(
-        "The code that this phone was paired by has expired; scan a new one at the bench. What it had measured before is taken."
+        "The code that this phone was paired by has ended; scan a new one at the bench. What it had measured before is taken."
     )]
     PairingOver,
     /// A test that shows nothing of the link.

@@ -114,7 +114,7 @@ async fn pictures_of_a_device_go_out_and_come_in_with_the_home_and_go_when_throw
     let second = api.get(&path).await;
     assert_eq!(second["pictures"][0]["jpeg"], file["pictures"][0]["jpeg"]);
     let bytes = STANDARD.decode(file["pictures"][0]["jpeg"].as_str().unwrap()).unwrap();
-    let exif = [&bytes[..2], &[0xff, 0xe1, 0, 14], b"Exif\0\051.5 N", &bytes[2..]].concat();
+    let exif = [&bytes[..2], &[0xff, 0xe1, 0, 14], b"Exif\x00\x0051.5 N", &bytes[2..]].concat();
     for changed in [[&bytes[..], b"the key is under the pot"].concat(), exif] {
         file["pictures"][0]["jpeg"] = json!(STANDARD.encode(&changed));
         let (status, home) = api.send(Method::POST, "/api/home-files", file.clone()).await;

@@ -46,7 +46,7 @@ pub enum Piece {
     /// A round; its runs follow.
     Round(Box<RoundRecord>),
     /// A run of the round before it.
-    Run(Run),
+    Run(Box<Run>),
     /// A picture with the JPEG itself.
     Picture(Picture, Vec<u8>),
     /// What became of a step of a run sheet.
@@ -190,7 +190,7 @@ impl Store {
             take(Piece::Round(Box::new(record_of(&mut transaction, round).await?.1)))?;
             let mut rows = each_run(&mut transaction, round);
             while let Some(row) = rows.try_next().await.map_err(StoreError::from)? {
-                take(Piece::Run(run_of_row(&row)?))?;
+                take(Piece::Run(Box::new(run_of_row(&row)?)))?;
             }
         }
         for picture in pictures_of(&mut transaction, id).await? {

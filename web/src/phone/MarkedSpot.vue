@@ -237,7 +237,9 @@ const shows = computed(() => conditions.now.value?.signal || conditions.now.valu
       <button type="button" class="main" :disabled="!mark || expired || busy" @click="testHere">
         Test here
       </button>
-      <button type="button" class="other" :disabled="!mark" @click="nothingHere">No connection here</button>
+      <button type="button" class="other" :disabled="!mark || expired" @click="nothingHere">
+        No connection here
+      </button>
       <p class="small quiet">{{ view.words }}. {{ takes(view.far_end ? 2 : 1, most, last) }}.</p>
     </template>
 

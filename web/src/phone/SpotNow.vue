@@ -111,7 +111,8 @@ async function skip(note: string) {
       {{ spot.runs ? 'Test on here' : 'Test here' }}
     </button>
     <p v-if="expired" class="note">
-      The code that this phone was paired by has expired; scan a new one at the bench.
+      The code that this phone was paired by has ended; scan a new one at the bench. What it measured before
+      is taken.
     </p>
     <p
       v-if="!conditions.now.value?.tool && !['application_check', 'hand_over_walk'].includes(view.purpose)"
@@ -121,7 +122,12 @@ async function skip(note: string) {
       <template v-if="!awake">This browser can’t keep the screen on here; touch it now and then.</template>
     </p>
     <div class="two">
-      <button type="button" class="other" @click="phone.keep('no_connection', spot.spot_id)">
+      <button
+        type="button"
+        class="other"
+        :disabled="expired"
+        @click="phone.keep('no_connection', spot.spot_id)"
+      >
         No connection here
       </button>
       <button type="button" class="other" @click="emit('list')">Another spot</button>

@@ -69,9 +69,10 @@ export function usePhone() {
       const { code, message } = error as Refusal
       there.value = code !== undefined
       if (code === undefined) return
-      problem.value = message
-      if (code !== 'pairing_over') return
-      expired.value = true
+      expired.value = code === 'pairing_over'
+      // With a view of the round, that its code has ended is told where one would test.
+      if (!expired.value || !view.value) problem.value = message
+      if (!expired.value) return
       // The far end is no longer this phone's to know.
       if (view.value) keepView((view.value = { ...view.value, far_end: null }))
     }
