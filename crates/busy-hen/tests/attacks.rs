@@ -441,8 +441,84 @@ async fn whoever_has_hung_up_is_computed_for_no_longer() {
     assert!(after < alone * 40, "{after:?}, alone {alone:?}");
 }
 
+/// Thirty phones behind one address, with one code, all begin at the same moment.
 #[tokio::test(flavor = "multi_thread")]
-async fn a_far_end_takes_no_empty_token() {
+async fn thirty_phones_of_one_code_behind_one_address_test_at_once() {
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("attacked.db");
+    database(&file, RoundId::random()).await;
+    let server = serve(&file, &[]);
+    let http = reqwest::Client::builder().no_proxy().build().unwrap();
+    let phone = async |test: Uuid| {
+        let socket =
+            format!("{}/measure/line?token=phone&test={test}&turn=beside", server.address.replacen("http", "ws", 1));
+        let (mut line, _) = connect_async(socket).await.unwrap();
+        assert_eq!(line.next().await.unwrap().unwrap().into_text().unwrap().as_str(), "go");
+        let stream = async || {
+            let path = format!("{}/measure/down?token=phone&test={test}&bytes=200000", server.address);
+            http.get(path).send().await.unwrap().bytes().await.unwrap().len()
+        };
+        let streams = futures_util::future::join_all((0..4).map(|_| stream())).await;
+        streams.into_iter().sum::<usize>()
+    };
+    let got = futures_util::future::join_all((0..30).map(|_| phone(Uuid::new_v4()))).await;
+    assert_eq!(got, vec![800_000; 30]);
+}
+
+/// A download that nobody takes, an upload that stops coming and a pass phrase that never ends are cut, each by itself.
+#[tokio::test(flavor = "multi_thread")]
+async fn what_stalls_is_cut() {
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("attacked.db");
+    database(&file, RoundId::random()).await;
+    let server = serve(&file, &["--open-to-network"]);
+    let test = Uuid::new_v4();
+    let socket =
+        format!("{}/measure/line?token=phone&test={test}&turn=beside", server.address.replacen("http", "ws", 1));
+    let (_line, _) = connect_async(socket).await.unwrap();
+    let cut = tokio::task::spawn_blocking(move || {
+        let begin = |request: String| {
+            let mut stream = plain(&server);
+            stream.write_all(request.as_bytes()).unwrap();
+            stream
+        };
+        let down = begin(format!(
+            "GET /measure/down?token=phone&test={test}&bytes=2000000000 HTTP/1.1\r\nhost: 127.0.0.1\r\n\r\n"
+        ));
+        let mut up = begin(format!(
+            "POST /measure/up?token=phone&test={test} HTTP/1.1\r\nhost: 127.0.0.1\r\ncontent-length: 2000000000\r\n\r\nsome"
+        ));
+        let again = format!(
+            "POST /measure/up?token=phone&test={test} HTTP/1.1\r\nhost: 127.0.0.1\r\ncontent-length: 2000000000\r\n\r\nmore"
+        );
+        let mut words = begin(
+            "POST /api/lock HTTP/1.1\r\nhost: 127.0.0.1\r\ncontent-type: application/json\r\ncontent-length: 90\r\n\r\n{".into(),
+        );
+        for stalled in [&mut up, &mut words] {
+            let mut answer = [0; 64];
+            let read = stalled.read(&mut answer).unwrap();
+            assert!(String::from_utf8_lossy(&answer[..read]).starts_with("HTTP/1.1 408"), "{:?}", &answer[..read]);
+        }
+        // Once more as long: the download has stood still for twice what it may.
+        let read = begin(again).read(&mut [0; 64]).unwrap();
+        assert!(read > 0);
+        // What was on its way still comes, then the end: far less than was asked for.
+        let mut down = down;
+        let (mut took, mut part) = (0, vec![0; 1 << 20]);
+        while let Ok(read) = down.read(&mut part) {
+            took += read;
+            if read == 0 {
+                break;
+            }
+        }
+        took
+    });
+    let took = cut.await.unwrap();
+    assert!(took < 500_000_000, "{took}");
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_far_end_takes_no_empty_token_and_bounds_what_one_opens() {
     let refused = std::process::Command::new(env!("CARGO_BIN_EXE_busy-hen"))
         .args(["far-end", "--listen", "127.0.0.1:0", "--token", ""])
         .output()

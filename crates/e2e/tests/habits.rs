@@ -81,7 +81,11 @@ async fn t_opens_the_run_of_the_chosen_room() {
 async fn a_home_is_thrown_away_only_after_asking() {
     let bench = Bench::demo(DESK).await;
     bench.click("//button[@aria-label='Delete Lock house']").await;
-    bench.see("this can’t be undone").await;
+    bench.see("It can’t be undone, and nothing of it stays in the database").await;
+    bench.press("Keep it").await;
+    // What goes with it is said.
+    bench.click("//button[@aria-label='Delete Canal terrace with pottery']").await;
+    bench.see("5 rounds, 260 runs, 1 monitor").await;
     bench.press("Keep it").await;
     bench.see_in("main", "Lock house").await;
     bench.click("//button[@aria-label='Delete Lock house']").await;

@@ -295,7 +295,7 @@ async fn what_was_noted_for_a_round_that_was_deleted_waits_until_it_is_back() {
     let home = bench.ask(&format!("/api/rounds/{round}")).await["home_id"].as_str().unwrap().to_owned();
     client.delete(&path).send().await.unwrap().error_for_status().unwrap();
     bench.press("No connection here").await;
-    bench.see("The round it is for is not there").await;
+    bench.see("This round does not exist; it may have been deleted. It stays on this phone.").await;
     // Paired with another round meanwhile: what was noted still belongs to the first.
     let other = begin_round(&bench, "local", 2).await;
     let page = pair(&bench, &other).await;

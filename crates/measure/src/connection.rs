@@ -11,6 +11,9 @@ use actix_web::dev::Extensions;
 use actix_web::rt::{net::TcpStream, spawn};
 use socket2::Socket;
 
+/// How often one looks how far something has come.
+const LOOKS: Duration = Duration::from_secs(1);
+
 /// A connection, as it is noted when it is made.
 #[derive(Debug, Clone)]
 pub struct Connection(Arc<Socket>);
@@ -58,20 +61,16 @@ impl Drop for Sending {
 pub(crate) fn cut_when_stalled(request: &HttpRequest, progress: Arc<Progress>, stalls: Duration, longest: Duration) {
     let Some(Connection(socket)) = request.conn_data::<Connection>().cloned() else { return };
     spawn(async move {
-        let mut last = 0;
-        let mut left = longest.as_secs() / stalls.as_secs().max(1);
-        loop {
-            tokio::time::sleep(stalls).await;
-            let now = progress.parts.load(Ordering::Relaxed);
-            if progress.ended.load(Ordering::Relaxed) {
-                return;
-            }
-            left = left.saturating_sub(1);
-            if now == last || left == 0 {
+        let (mut last, mut still, mut whole) = (0, Duration::ZERO, Duration::ZERO);
+        while !progress.ended.load(Ordering::Relaxed) {
+            if still >= stalls || whole >= longest {
                 let _ = socket.shutdown(Shutdown::Both);
                 return;
             }
-            last = now;
+            tokio::time::sleep(LOOKS).await;
+            let now = progress.parts.load(Ordering::Relaxed);
+            still = if now == last { still + LOOKS } else { Duration::ZERO };
+            (last, whole) = (now, whole + LOOKS);
         }
     });
 }

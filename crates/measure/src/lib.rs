@@ -262,3 +262,48 @@ pub fn configure(config: &mut web::ServiceConfig) {
         .route("/down", web::get().to(traffic::down))
         .route("/up", web::post().to(traffic::up));
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn guest(code: u64, machine: u8) -> Guest {
+        Guest { code, machine: [10, 0, 0, machine].into() }
+    }
+
+    #[test]
+    fn one_code_that_begins_tests_without_end_forgets_its_own_and_nobody_elses() {
+        let mut tests = HashMap::new();
+        let (other, its) = (Uuid::new_v4(), guest(2, 2));
+        tests.insert(other, Arc::new(Seen::new(its)));
+        let begin = |tests: &mut HashMap<Uuid, Arc<Seen>>, guest| {
+            make_room(tests, guest);
+            tests.insert(Uuid::new_v4(), Arc::new(Seen::new(guest)));
+        };
+        for _ in 0..TESTS_EACH + 50 {
+            begin(&mut tests, guest(1, 1));
+        }
+        assert_eq!(tests.len(), TESTS_EACH + 1);
+        // Other codes on the same machine share what that may have.
+        begin(&mut tests, guest(3, 1));
+        assert_eq!(tests.len(), TESTS_EACH + 1);
+        assert!(tests.contains_key(&other));
+    }
+
+    #[test]
+    fn an_empty_token_opens_nothing_also_where_it_is_the_one() {
+        let asked = |one: &str, token: &str| {
+            let one = OneToken(one.to_owned());
+            futures_util::FutureExt::now_or_never(one.may_test(token)).expect("known at once")
+        };
+        assert!(asked("a word", "a word") && !asked("a word", "another") && !asked("", "") && !asked("a word", ""));
+    }
+
+    #[test]
+    fn whoever_comes_while_others_gather_begins_with_them() {
+        let far = FarSide::new(Box::new(OneToken("word".into())));
+        let (first, second) = (far.gather(), far.gather());
+        assert_eq!((first.id, first.begins), (second.id, second.begins));
+        assert!(first.begins > Instant::now());
+    }
+}

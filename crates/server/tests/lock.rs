@@ -274,3 +274,23 @@ async fn a_phones_token_and_no_token_open_nothing_but_what_is_the_phones() {
     }
     assert!(tried > 100, "{tried}");
 }
+
+#[actix_web::test]
+async fn of_whoever_is_not_known_little_is_read() {
+    let folder = tempfile::tempdir().unwrap();
+    let service = application!(folder);
+    let from = |from| Carries { from, ..Carries::default() };
+    ask(&service, Method::PUT, "/api/lock", Some(json!({ "pass_phrase": "clay, glaze and kiln" })), from(HERE)).await;
+    let endless = json!({ "pass_phrase": "x".repeat(5000) });
+    for method in [Method::PUT, Method::POST] {
+        let (status, _, problem) = ask(&service, method.clone(), "/api/lock", Some(endless.clone()), from(HERE)).await;
+        assert_eq!((status, &problem["code"]), (StatusCode::PAYLOAD_TOO_LARGE, &json!("too_large")), "{method}");
+    }
+    // Who may not set it is told so before anything is read.
+    let (status, _, problem) = ask(&service, Method::PUT, "/api/lock", Some(endless), from(ELSEWHERE)).await;
+    assert_eq!((status, &problem["code"]), (StatusCode::FORBIDDEN, &json!("wrong_pass_phrase")));
+    for wrong in [json!({}), json!({ "pass_phrase": 7 }), json!({ "pass_phrase": "a", "more": 1 }), json!([])] {
+        let (status, _, _) = ask(&service, Method::POST, "/api/lock", Some(wrong), from(ELSEWHERE)).await;
+        assert_eq!(status, StatusCode::BAD_REQUEST);
+    }
+}

@@ -138,3 +138,35 @@ async fn pictures_of_a_device_go_out_and_come_in_with_the_home_and_go_when_throw
     assert_eq!(api.ask(Method::GET, &path, None, With::default()).await.0, StatusCode::NOT_FOUND);
     assert_eq!(api.get(&api.at("/pictures")).await, json!([]));
 }
+
+#[actix_web::test]
+async fn a_picture_of_a_phone_whose_clock_is_off_is_of_the_benchs_time_and_a_code_that_has_ended_sends_only_older_ones()
+{
+    let api = api().await;
+    let round = api.round().await;
+    let id: RoundId = round["round"]["id"].as_str().unwrap().parse().unwrap();
+    let hours = jiff::SignedDuration::from_hours;
+    let now = jiff::Timestamp::now();
+    api.store.pair(&digest("open"), id, (now, now + hours(1)), false).await.unwrap();
+    api.store.pair(&digest("ended"), id, (now - hours(13), now - hours(1)), false).await.unwrap();
+    let spot = round["spots"][0]["spot_id"].as_str().unwrap().to_owned();
+    let send = async |code: &str, at: jiff::Timestamp, sent_at: jiff::Timestamp| {
+        let phone = With { phone: Some(code), kind: Some("image/png"), ..With::default() };
+        let path = format!("/api/phone/pictures?id={}&spot={spot}&at={at}&sent_at={sent_at}&note=", Uuid::new_v4());
+        let (status, _, body) = api.ask_bytes(Method::POST, &path, Some(png(20, 10)), phone).await;
+        (status, serde_json::from_slice::<Value>(&body).unwrap())
+    };
+    for ahead in [hours(13), hours(-13), hours(24 * 365)] {
+        let (status, kept) = send("open", now + ahead, now + ahead).await;
+        assert_eq!(status, StatusCode::CREATED, "{kept}");
+        let at: jiff::Timestamp = kept["at"].as_str().unwrap().parse().unwrap();
+        assert!(at.duration_since(now).abs() < jiff::SignedDuration::from_secs(60), "{at}");
+    }
+    assert_eq!(send("ended", now, now).await.0, StatusCode::FORBIDDEN);
+    assert_eq!(send("ended", now - hours(2), now).await.0, StatusCode::CREATED, "taken in time");
+    assert_eq!(
+        send("ended", now + hours(11), now + hours(13)).await.0,
+        StatusCode::CREATED,
+        "by a clock that is off too"
+    );
+}

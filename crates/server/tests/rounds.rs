@@ -313,7 +313,7 @@ async fn a_distance_is_worked_out_from_where_the_phone_is_and_the_place_is_not_k
     let (status, kept) = send(&api, &token, &garden, json!({ "kind": "no_connection" }), details).await;
     assert_eq!((status, &kept["run"]["mark"]["distance_m"]), (StatusCode::CREATED, &json!(111.0)), "{kept}");
     let whole = api.ask(Method::GET, &api.at("/file"), None, With::default()).await.2;
-    assert!(whole.contains("\"distance_m\": 111.0") && !whole.contains("51.001"), "where somebody lives is not kept");
+    assert!(whole.contains("\"distance_m\":111.0") && !whole.contains("51.001"), "where somebody lives is not kept");
     let nowhere =
         json!({ "mark": {}, "walked": { "from": { "latitude": 91.0, "longitude": 4.0 }, "to": walked["to"] } });
     let (status, problem) = send(&api, &token, &garden, json!({ "kind": "no_connection" }), nowhere).await;

@@ -10,6 +10,7 @@ use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use sqlx::{Row, SqliteConnection};
 
+use crate::room::has_room;
 use crate::rows::homes::{Stored, count_readings, read};
 use crate::rows::parsed;
 use crate::rows::rounds::{drop_unused_frozen, rounds_of, set_deleted};
@@ -316,6 +317,8 @@ async fn turn(
         turned.push(turn_effect(connection, effect, number).await?);
     }
     if !turned.is_empty() {
+        // What was added since may have taken the room of what comes back.
+        has_room(connection, id).await?;
         count_readings(connection, id).await?;
     }
     let row = Written { kind, since: current.revision, undoes: Some(step.number), effects: &turned };

@@ -407,3 +407,69 @@ async fn only_addresses_that_somebody_here_said_are_the_kits() {
     store.say_kit_address(other, "http://192.168.1.1/report.json").await.unwrap();
     assert!(said(other).await);
 }
+
+/// What is counted by triggers is what is there, whatever was done: added, struck, corrected, undone, deleted, brought back, thrown away for good.
+#[tokio::test]
+async fn what_is_counted_is_what_is_there_and_every_change_raises_the_number_of_its_round_alone() {
+    let (folder, store, id) = with_terrace().await;
+    let record = begin(&store, id).await;
+    let other = begin_other(&store, id).await;
+    let spot = SpotId::named("Study");
+    let agrees = async |what: &str| {
+        let file = folder.path().join("test.db");
+        let mut own = SqliteConnection::connect(&format!("sqlite://{}", file.display())).await.unwrap();
+        let rows = sqlx::query(
+            "SELECT held.bytes, (SELECT coalesce(sum(octet_length(document) + octet_length(trace)), 0) FROM run
+                                  WHERE run.round_id = held.round_id AND removed_in IS NULL) AS there FROM held",
+        );
+        for row in rows.fetch_all(&mut own).await.unwrap() {
+            let (counted, there): (i64, i64) = (row.try_get(0).unwrap(), row.try_get(1).unwrap());
+            assert_eq!(counted, there, "{what}");
+        }
+        own.close().await.unwrap();
+    };
+    let numbers = async || {
+        let list = store.round_numbers(id).await.unwrap();
+        let of = |round: RoundId| list.iter().find(|own| own.0 == round).map(|own| own.1);
+        (of(record.round.id), of(other))
+    };
+    let mut before = numbers().await;
+    let raised = async |what: &str, before: &mut (Option<i64>, Option<i64>)| {
+        agrees(what).await;
+        let now = numbers().await;
+        assert!(now.0 > before.0 && now.1 == before.1, "{what}: {before:?} {now:?}");
+        *before = now;
+    };
+    let typed: Vec<Run> = (1..6).map(|down| run(&record.round, spot, f64::from(down))).collect();
+    store.add_runs(record.round.id, &typed, &[], Some(("runs", &anna(), NOW))).await.unwrap();
+    raised("added", &mut before).await;
+    let strike = |_: &RoundRecord, run: &mut Run| {
+        run.void = Some("the phone slipped, and slid under the kiln".into());
+        Ok::<(), StoreError>(())
+    };
+    store.change_run(typed[0].id, "strike", (&anna(), NOW), strike).await.unwrap();
+    raised("struck", &mut before).await;
+    store.undo(id, None, &by(&anna(), None)).await.unwrap();
+    raised("counted again", &mut before).await;
+    store.undo(id, None, &by(&anna(), None)).await.unwrap();
+    raised("taken back", &mut before).await;
+    store.redo(id, &by(&anna(), None)).await.unwrap();
+    raised("brought back", &mut before).await;
+    store
+        .change_round(record.round.id, |own| {
+            own.confirmed.clear();
+            Ok::<(), StoreError>(())
+        })
+        .await
+        .unwrap();
+    raised("a round changed", &mut before).await;
+    let held = store.held(id).await.unwrap().bytes;
+    store.delete_round(record.round.id, "delete", (&anna(), NOW)).await.unwrap();
+    agrees("deleted").await;
+    assert!(store.held(id).await.unwrap().bytes < held);
+    store.undo(id, None, &by(&anna(), None)).await.unwrap();
+    agrees("the round back").await;
+    assert_eq!(store.held(id).await.unwrap().bytes, held);
+    store.delete(id).await.unwrap();
+    agrees("gone for good").await;
+}

@@ -107,8 +107,11 @@ mod tests {
         WatchHead { id: WatchId::named("w"), made_up: true, by_wire: true, every_s: 10, targets: vec![router] }
     }
 
+    /// 2026-01-01.
+    const BEGAN: Timestamp = Timestamp::constant(1_767_225_600, 0);
+
     fn stretch(number: i64) -> WatchLine {
-        let from = Timestamp::UNIX_EPOCH + SignedDuration::from_mins(10 * number);
+        let from = BEGAN + SignedDuration::from_mins(10 * number);
         let of = vec![Knocks { asked: 60, lost: 60, took: None }];
         WatchLine::Stretch(WatchStretch { from, to: from + SignedDuration::from_mins(10), of })
     }
@@ -124,7 +127,7 @@ mod tests {
         drop(log);
         OpenOptions::new().append(true).open(&path).unwrap().write_all(b"{\"line\":\"stretch\",\"fr").unwrap();
         let (mut log, before) = Log::open(&path, &head()).unwrap();
-        assert_eq!(before, Some(Timestamp::UNIX_EPOCH + SignedDuration::from_mins(10)));
+        assert_eq!(before, Some(BEGAN + SignedDuration::from_mins(10)));
         log.write(&[stretch(1)]).unwrap();
         drop(log);
         assert_eq!(read_watch_log(&std::fs::read(&path).unwrap()).unwrap().stretches.len(), 2);

@@ -460,3 +460,33 @@ fn hour(group: &Group<'_>) -> Option<f64> {
 fn clock(hour: f64) -> String {
     format!("{:02.0}:{:02.0}", hour.floor(), ((hour.fract() * 4.0).floor() * 15.0))
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Readings of some visits, spread by a tenth about this.
+    fn spread(count: usize, visits: usize, about: f64) -> Vec<Reading> {
+        let part = |own: usize| (own * 7919 % 1000) as f64 / 1000.0 - 0.5;
+        (0..count).map(|own| Reading { visit: own % visits, value: about * (1.0 + part(own) / 5.0) }).collect()
+    }
+
+    #[test]
+    fn very_many_readings_are_set_against_others_by_their_quantiles_and_look_no_surer() {
+        for (count, visits) in [(10_000, 1), (10_000, 7), (3000, 50)] {
+            let (few, many) = (spread(200, visits, 80.0), spread(count, visits, 80.0));
+            let thin = thinned(many.clone());
+            assert!(thin.len() <= READINGS_MOST, "{count}: {}", thin.len());
+            let middle = |list: &[Reading]| Figures::of(list.iter().map(|own| own.value).collect()).unwrap();
+            let (all, kept) = (middle(&many), middle(&thin));
+            assert!((all.median / kept.median - 1.0).abs() < 0.005, "{count}: {} {}", all.median, kept.median);
+            assert!(
+                thin.iter().all(|own| own.visit < visits)
+                    && (0..visits).all(|own| thin.iter().any(|one| one.visit == own))
+            );
+            let told = ratio(&thin, &thinned(spread(count, visits, 88.0))).unwrap();
+            assert!((told.ratio - 1.1).abs() < 0.01 && told.p.unwrap() < 0.01, "{told:?}");
+            assert_eq!(thinned(few.clone()).len(), few.len(), "what a person takes is taken as it is");
+        }
+    }
+}
