@@ -42,7 +42,7 @@ pub(crate) async fn has_room(connection: &mut SqliteConnection, home: HomeId) ->
         return Ok(());
     }
     Err(StoreError::Conflict(format!(
-        "This home holds as much as a home file can, {} MB; save a copy of it, then take watches, pictures or rounds away.",
+        "This home is full: a home file holds {} MB. Save a copy, then delete monitors, pictures or rounds that you don’t need.",
         ROOM >> 20
     )))
 }

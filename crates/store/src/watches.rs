@@ -30,7 +30,7 @@ impl Store {
                 };
                 log.check()?;
                 if serde_json::to_vec(&log)?.len() > KEPT_MOST {
-                    let told = "This monitor’s log is as long as is kept of one; save a copy of it and start a new monitor.";
+                    let told = "This monitor’s log is full; save a copy of it and start a new monitor.";
                     return Err(StoreError::Conflict(told.into()));
                 }
                 put_watch(connection, home, &log).await?;

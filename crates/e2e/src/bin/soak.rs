@@ -363,7 +363,7 @@ async fn full_home(bars: &mut Bars, database: &Path) {
         told = told.or((part > 0.8).then_some(number));
     }
     bars.is("that it is nearly full is told before", told.is_some());
-    bars.is("then nothing more goes in, with a sentence", refused.contains("as much as a home file can"));
+    bars.is("then nothing more goes in, with a sentence", refused.contains("This home is full"));
     let out = server
         .http
         .get(server.at(&format!("{home}/file")))
