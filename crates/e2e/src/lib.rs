@@ -3,6 +3,7 @@
 //! Tests wait on conditions, never for a time; [`Bench::see`] and its like poll until the page shows what is expected.
 
 mod bench;
+pub mod outage;
 pub mod phones;
 pub mod process;
 

@@ -7,7 +7,9 @@ use std::path::Path;
 use std::process::{Child, Command, Stdio};
 use std::time::{Duration, Instant};
 
+use busy_hen_e2e::outage::time_outage;
 use busy_hen_e2e::process::listening;
+use busy_hen_e2e::{Bench, DESK};
 use futures_util::StreamExt;
 use futures_util::future::join_all;
 use image::codecs::jpeg::JpegEncoder;
@@ -24,6 +26,8 @@ const MEMORY_MB: u64 = 400;
 const WARM_S: f64 = 0.3;
 const COLD_S: f64 = 2.0;
 const BESIEGED_S: f64 = 1.0;
+/// Farthest that a mark of the bench's own may be from what it marks, ms.
+const MARK_MS: f64 = 500.0;
 /// Runs of the largest home, and homes of the longest list.
 const RUNS: usize = 100_000;
 const HOMES: usize = 2_000;
@@ -152,6 +156,9 @@ async fn main() {
     if asked("silent") {
         silent(&mut bars, &database("silent")).await;
     }
+    if asked("outage") {
+        outage(&mut bars).await;
+    }
     if asked("largest") {
         largest(&mut bars, &database("largest")).await;
     }
@@ -161,6 +168,16 @@ async fn main() {
         println!("missed: {}", bars.0.join("; "));
         std::process::exit(1);
     }
+}
+
+/// What the bench marks of an outage by itself.
+async fn outage(bars: &mut Bars) {
+    println!("outage");
+    let bench = Bench::demo(DESK).await;
+    let timed = time_outage(&bench).await;
+    bench.close().await;
+    bars.hold("a loss is marked within", timed.loss_off_ms.abs(), MARK_MS, "ms");
+    bars.hold("the first sign of life is marked within", timed.life_off_ms.abs(), MARK_MS, "ms");
 }
 
 /// The first made-up home, and its view.
