@@ -22,7 +22,7 @@ async fn the_brief() {
     let bench = Bench::demo(DESK).await;
     bench.open_home(HOME, "Brief").await;
     bench.fill("Plan 2 down", "fast").await;
-    bench.see_in("[role=alert]", "The plan from 2026-02-01 must be over 0").await;
+    bench.see_in("[role=alert]", "“fast” can’t be read; type a speed, as in 84.5 Mb/s.").await;
     bench.see("Not saved").await;
     bench.fill("Use 1 people", "90").await;
     bench.see_in("[role=alert]", "90 people at once cannot be right").await;
@@ -62,7 +62,7 @@ async fn the_house() {
     bench.click("//summary[contains(., 'floor to floor')]").await;
     bench.fill("Floor to floor, m", "high").await;
     bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
-    bench.see("“high” is no length; write it as in “3.8”.").await;
+    bench.see("“high” is not a length; type it as in “3.8”.").await;
     bench.fill("Floor to floor, m", "27").await;
     bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
     bench.see_in("[role=alert]", "Ground is 27.0 m high; a level is 1.8 m to 8.0 m").await;
@@ -137,14 +137,17 @@ async fn rounds_and_typed_runs() {
     bench.see("Download and upload are needed").await;
     bench.fill("Download, Mb/s (needed)", "eighty").await;
     bench.press("Keep this run").await;
-    bench.see("One of these is not a number").await;
+    bench.see("“eighty” can’t be read; type a speed, as in 84.5 Mb/s.").await;
     bench.fill("Download, Mb/s (needed)", "80,5").await;
     bench.fill("Upload, Mb/s (needed)", "22").await;
     bench.fill("Idle delay, ms", "11").await;
-    bench.fill("Signal, dBm", "67").await;
+    bench.fill("Signal, dBm", "167").await;
+    bench.press("Keep this run").await;
+    bench.see("“80,5” can be 80.5 or 805: which is meant?").await;
+    bench.press("80.5").await;
     bench.press("Keep this run").await;
     bench.see("Signal must be -120 to 10 dBm; it is a negative number.").await;
-    bench.fill("Signal, dBm", "-67").await;
+    bench.fill("Signal, dBm", "67").await;
     bench.press("Keep this run").await;
     bench.see("1 run kept.").await;
     bench.press("Done").await;

@@ -72,9 +72,12 @@ async fn kit_of_ones_own_is_described_placed_priced_and_put_through_its_series()
     bench.fill("What it is", "barn node").await;
     bench.fill("Price of one", "eighty").await;
     bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
-    bench.see("Type a number, or nothing.").await;
+    bench.see("“eighty” can’t be read; type a sum of money").await;
     bench.fill("Price of one", "79,50").await;
     bench.driver.active_element().await.unwrap().send_keys(Key::Tab + "").await.unwrap();
+    bench.see("“79,50” can be 79.5 or 7950: which is meant?").await;
+    bench.press("79.5").await;
+    bench.no_longer("body", "which is meant").await;
     bench.press("Keep it").await;
     bench.no_longer("body", "What the family may want").await;
     let sought = bench.find("input[aria-label='Look for kit']").await;

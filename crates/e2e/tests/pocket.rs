@@ -60,6 +60,9 @@ async fn what_another_test_showed_is_typed_by_a_tap_and_asked_about_when_it_can_
     let typed = bench.find_xpath("//label[contains(., 'Up, Mb/s')]//input").await;
     assert_eq!(typed.value().await.unwrap().as_deref(), Some("20,5"), "a reload in the middle of typing loses nothing");
     bench.press("Keep what it showed").await;
+    bench.see_in("[role=alert]", "“20,5” can be 20.5 or 205: which is meant?").await;
+    bench.press("20.5").await;
+    bench.press("Keep what it showed").await;
     bench.see_in("[role=alert]", "is more than the plan on record gives").await;
     assert_eq!(runs(&bench, &round).await, Vec::<Value>::new());
     bench.driver.refresh().await.unwrap();

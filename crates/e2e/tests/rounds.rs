@@ -136,6 +136,9 @@ async fn what_a_screen_did_is_typed_and_judged_and_its_half_survives_a_reload() 
     bench.fill("Stood still in all, s", "9").await;
     assert_eq!(bench.serious_faults().await, Vec::<String>::new());
     bench.press("Keep it").await;
+    bench.see_in("[role=alert]", "“7,5” can be 7.5 or 75: which is meant?").await;
+    bench.press("7.5").await;
+    bench.press("Keep it").await;
     bench.see("film at 25 Mb/s: picture after 7.5 s; stood still 2 times, 9.0 s of 60.0 s").await;
     bench.see("“TV in the corner”").await;
     bench.see_in("table", "does not hold").await;

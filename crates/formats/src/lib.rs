@@ -22,5 +22,5 @@ pub use plan_svg::plan_svg;
 pub use readings_csv::{Line, READINGS_TABLE_SCHEMA, readings_csv};
 /// What the columns of a table of kit hold: a table schema of the Frictionless specifications (Table Schema, version 1), as JSON.
 pub const KIT_TABLE_SCHEMA: &str = include_str!("kit-table-schema.json");
-pub use readings_table::{Column, RateUnit, Reading, Table, TableRow};
+pub use readings_table::{Column, RateUnit, Reading, Style, Table, TableRow};
 pub use watch_log::{read_watch_log, watch_log_line};

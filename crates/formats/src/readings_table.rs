@@ -1,6 +1,7 @@
 //! Readings of other tests as a table: CSV (RFC 4180), or what a spreadsheet puts on the clipboard.
 
 use busy_hen_home::{Fault, Faults, Outcome};
+use busy_hen_units::typed::{Decimals, Quantity, has_unit, read_cell};
 use busy_hen_units::{Dbm, MbitPerSec, Millis};
 use jiff::Timestamp;
 use jiff::civil::{Date, DateTime};
@@ -92,6 +93,17 @@ pub struct Table {
     pub headings: Vec<String>,
     /// Its lines, each with its number in the text.
     lines: Vec<(usize, Vec<String>)>,
+    /// Whether semicolons part its cells, as programs do that write decimals with a comma.
+    by_semicolons: bool,
+}
+
+/// How the numbers of a table are to be read.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Style {
+    /// With these decimals.
+    Known(Decimals),
+    /// It has to be said; a cell that leaves doubt.
+    Unclear(String),
 }
 
 /// A line of a table, read.
@@ -152,7 +164,7 @@ impl Table {
             let message = format!("At most {LINES_LIMIT} lines of {COLUMNS_LIMIT} columns are read at once.");
             return Err(Faults::one("/text", message));
         }
-        Ok(Self { headings, lines })
+        Ok(Self { headings, lines, by_semicolons: mark == ';' })
     }
 
     /// What the columns seem to hold, by their headings.
@@ -173,17 +185,63 @@ impl Table {
     /// The unit of the rates, where every heading of a rate names one and the same; else it is asked for, never guessed.
     #[must_use]
     pub fn unit(&self, columns: &[Column]) -> Option<RateUnit> {
+        let is_rate = |column: Column| quantity(column) == Some(Quantity::Speed);
         let rates = columns.iter().zip(&self.headings).filter(|(column, _)| is_rate(**column));
+        if self.cells(columns).all(|(of, cell)| of != Quantity::Speed || has_unit(cell, of)) {
+            // Every cell says it; what a bare one would be does not matter.
+            return Some(RateUnit::MegabitPerSecond);
+        }
         let mut units = rates.map(|(_, heading)| RateUnit::named(heading));
         let first = units.next()??;
         units.all(|unit| unit == Some(first)).then_some(first)
+    }
+
+    /// The cells that hold numbers, with what they are of.
+    fn cells<'a>(&'a self, columns: &'a [Column]) -> impl Iterator<Item = (Quantity, &'a str)> {
+        self.lines.iter().flat_map(move |(_, cells)| cells.iter().zip(columns)).filter_map(|(cell, column)| {
+            let cell = cell.trim();
+            quantity(*column).filter(|_| !cell.is_empty()).map(|of| (of, cell))
+        })
+    }
+
+    /// How its numbers are written, where home and table leave no doubt of it; one question a table, never one a cell.
+    #[must_use]
+    pub fn style(&self, columns: &[Column], home: Decimals) -> Style {
+        let other = if home == Decimals::Point { Decimals::Comma } else { Decimals::Point };
+        let all = |decimals| {
+            let read = self.cells(columns).map(|(of, cell)| read_cell(cell, of, decimals, 1.0).ok());
+            read.collect::<Option<Vec<_>>>()
+        };
+        let sides = |cell: &str| cell.contains('.') && cell.contains(',');
+        // What this product writes is written with points everywhere.
+        if self.headings.iter().any(|heading| heading.ends_with("_mbps")) {
+            return Style::Known(Decimals::Point);
+        }
+        let doubt = || {
+            let differs = |(of, cell): &(Quantity, &str)| {
+                read_cell(cell, *of, home, 1.0).ok() != read_cell(cell, *of, other, 1.0).ok()
+            };
+            let cell = self.cells(columns).find(differs);
+            Style::Unclear(cell.map(|(_, cell)| cell.to_owned()).unwrap_or_default())
+        };
+        match (all(home), all(other)) {
+            (Some(own), Some(foreign)) if own == foreign => Style::Known(home),
+            (Some(_), Some(_)) if self.by_semicolons && home == Decimals::Point => doubt(),
+            (Some(_), _) => Style::Known(home),
+            (None, Some(_)) => {
+                let sure =
+                    self.by_semicolons && other == Decimals::Comma || self.cells(columns).any(|(_, cell)| sides(cell));
+                if sure { Style::Known(other) } else { doubt() }
+            }
+            (None, None) => Style::Known(home),
+        }
     }
 
     /// Reads the lines.
     ///
     /// # Errors
     /// Every cell that is no such value, with its line and heading.
-    pub fn read(&self, columns: &[Column], unit: RateUnit) -> Result<Vec<TableRow>, Faults> {
+    pub fn read(&self, columns: &[Column], unit: RateUnit, decimals: Decimals) -> Result<Vec<TableRow>, Faults> {
         let mut faults = Vec::new();
         if columns.len() != self.headings.len() {
             return Err(Faults::one("/columns", format!("The table has {} columns.", self.headings.len())));
@@ -202,7 +260,7 @@ impl Table {
         Faults::check(std::mem::take(&mut faults))?;
         let mut rows = Vec::new();
         for (line, cells) in &self.lines {
-            match self.row(*line, cells, columns, unit) {
+            match self.row((*line, cells), columns, unit, decimals) {
                 Ok(row) => rows.push(row),
                 Err(mut found) => faults.append(&mut found),
             }
@@ -211,7 +269,13 @@ impl Table {
         Ok(rows)
     }
 
-    fn row(&self, line: usize, cells: &[String], columns: &[Column], unit: RateUnit) -> Result<TableRow, Vec<Fault>> {
+    fn row(
+        &self,
+        (line, cells): (usize, &[String]),
+        columns: &[Column],
+        unit: RateUnit,
+        decimals: Decimals,
+    ) -> Result<TableRow, Vec<Fault>> {
         let mut faults = Vec::new();
         let cell = |wanted: Column| {
             let index = columns.iter().position(|own| *own == wanted)?;
@@ -224,7 +288,9 @@ impl Table {
         };
         let mut figure = |column: Column, is: &str| {
             let (heading, text) = cell(column)?;
-            let read = number(text);
+            let of = quantity(column)?;
+            let bare = if of == Quantity::Speed { unit.megabits() } else { 1.0 };
+            let read = read_cell(text, of, decimals, bare).ok();
             if read.is_none() {
                 wrong(heading, text, is);
             }
@@ -249,11 +315,10 @@ impl Table {
         if spot.is_none() {
             faults.push(Fault { pointer: "/text".into(), message: format!("Line {line} does not say at which spot.") });
         }
-        let rate = |value: f64| MbitPerSec::new(value * unit.megabits());
         let outcome = match (down, up) {
             (Some(down), Some(up)) => Outcome::Measured {
-                down_mbps: rate(down),
-                up_mbps: rate(up),
+                down_mbps: MbitPerSec::new(down),
+                up_mbps: MbitPerSec::new(up),
                 idle_ms: idle,
                 loaded_ms: loaded,
                 jitter_ms: jitter,
@@ -267,13 +332,20 @@ impl Table {
             }
         };
         let note = cell(Column::Note).map(|(_, text)| text.to_owned());
-        let reading = Reading { at, outcome, signal_dbm: signal, link_rate_mbps: link.map(rate), note };
+        let reading = Reading { at, outcome, signal_dbm: signal, link_rate_mbps: link.map(MbitPerSec::new), note };
         if faults.is_empty() { Ok(TableRow { line, spot: spot.unwrap_or_default(), reading }) } else { Err(faults) }
     }
 }
 
-fn is_rate(column: Column) -> bool {
-    matches!(column, Column::Down | Column::Up | Column::LinkRate)
+/// What the numbers of a column are of; none where it holds none.
+fn quantity(column: Column) -> Option<Quantity> {
+    Some(match column {
+        Column::Down | Column::Up | Column::LinkRate => Quantity::Speed,
+        Column::Idle | Column::Loaded | Column::Jitter => Quantity::Delay,
+        Column::Loss => Quantity::Percent,
+        Column::Signal => Quantity::Signal,
+        Column::Ignore | Column::Spot | Column::At | Column::Note => return None,
+    })
 }
 
 fn guess(heading: &str) -> Column {
@@ -305,17 +377,6 @@ fn guess(heading: &str) -> Column {
     }
 }
 
-/// A number with a point or a comma before its decimals; what could be thousands is none.
-fn number(text: &str) -> Option<f64> {
-    let text = text.trim().replace('\u{2212}', "-");
-    let text = match (text.contains('.'), text.matches(',').count()) {
-        (false, 1) => text.replace(',', "."),
-        (_, 0) => text,
-        _ => return None,
-    };
-    text.parse().ok().filter(|value: &f64| value.is_finite())
-}
-
 /// A moment as standards or people write it; where the machine stands when it names no place on earth.
 fn moment(text: &str) -> Option<Timestamp> {
     let here = |at: DateTime| TimeZone::system().to_timestamp(at).ok();
@@ -333,7 +394,10 @@ mod tests {
         let table = Table::split(text)?;
         let columns = table.guess();
         let unit = table.unit(&columns).ok_or_else(|| Faults::one("/unit", "asked"))?;
-        table.read(&columns, unit)
+        match table.style(&columns, Decimals::Point) {
+            Style::Known(decimals) => table.read(&columns, unit, decimals),
+            Style::Unclear(cell) => Err(Faults::one("/decimals", cell)),
+        }
     }
 
     fn rates(row: &TableRow) -> (f64, f64) {
@@ -364,18 +428,45 @@ mod tests {
     }
 
     #[test]
-    fn every_cell_that_can_t_be_read_is_named_and_nothing_is_taken_for_thousands() {
+    fn every_cell_that_can_t_be_read_is_named() {
         let faults =
-            read("Room,Down Mb/s,Up Mb/s,when\nHall,fast,9,yesterday\n,1,2,\nLoft,\"1,234.5\",3,\n").unwrap_err();
+            read("Room,Down Mb/s,Up Mb/s,when\nHall,fast,9,yesterday\n,1,2,\nLoft,\"1,23,4\",3,\n").unwrap_err();
         let words: Vec<&str> = faults.list().iter().map(|fault| fault.message.as_str()).collect();
         let all = words.join("\n");
         for wanted in
-            ["Line 2, Down Mb/s: “fast”", "Line 2, when", "Line 3 does not say", "Line 4, Down Mb/s: “1,234.5”"]
+            ["Line 2, Down Mb/s: “fast”", "Line 2, when", "Line 3 does not say", "Line 4, Down Mb/s: “1,23,4”"]
         {
             assert!(all.contains(wanted), "{wanted} in\n{all}");
         }
         assert!(read("Room,Down Mb/s,Up Mb/s\nHall,10,\n").is_err(), "half a reading");
         assert!(read("").is_err() && read("Room,Down Mb/s,Up Mb/s\n").is_err());
+    }
+
+    #[test]
+    fn thousands_and_decimals_are_those_of_home_and_table_and_doubt_is_asked_about_once() {
+        let style = |cells: &[&str], home| {
+            let lines: Vec<String> = cells.iter().map(|cell| format!("Hall\t{cell}\t9")).collect();
+            let table = Table::split(&format!("Room\tDown Mb/s\tUp Mb/s\n{}\n", lines.join("\n"))).unwrap();
+            (table.style(&table.guess(), home), table)
+        };
+        let known = |decimals| Style::Known(decimals);
+        let (point, comma) = (Decimals::Point, Decimals::Comma);
+        assert_eq!(style(&["1,000", "84.5"], point).0, known(point));
+        assert_eq!(style(&["1,000"], point).0, known(point));
+        assert_eq!(style(&["1.000", "84,5"], comma).0, known(comma));
+        assert_eq!(style(&["70", "20"], comma).0, known(comma));
+        assert_eq!(style(&["1,5", "2,25"], point).0, Style::Unclear("1,5".into()));
+        assert_eq!(style(&["84.5"], comma).0, Style::Unclear("84.5".into()));
+        assert_eq!(style(&["1.234,5", "2,25"], point).0, known(comma), "one cell leaves no doubt");
+        let (_, table) = style(&["1,000"], point);
+        let rows = table.read(&table.guess(), RateUnit::MegabitPerSecond, point).unwrap();
+        assert_eq!(rates(&rows[0]), (1000.0, 9.0));
+    }
+
+    #[test]
+    fn a_cell_that_names_its_unit_is_read_in_it() {
+        let rows = read("Room\tDown\tUp\nHall\t18 Mbps\t2 MB/s\n").unwrap();
+        assert_eq!(rates(&rows[0]), (18.0, 16.0));
     }
 
     #[test]

@@ -59,6 +59,12 @@ pub enum ApiError {
     /// A reading is over what plan and ports let through.
     #[error("{0}")]
     OverCeiling(String),
+    /// Numbers that may mean two.
+    #[error("{}", asked_in_words(.0))]
+    Unclear(Vec<Asked>),
+    /// Numbers that mean none, each with its place.
+    #[error("{0}")]
+    Unreadable(Faults),
     /// A phone that no bench let in.
     #[error("This phone is not paired, or its code is not known here; scan a new one at the bench.")]
     NotPaired,
@@ -105,6 +111,23 @@ pub struct Problem {
     pub faults: Vec<Fault>,
     /// What was changed differently here and elsewhere, with both; empty for other problems.
     pub both: Vec<BothChanged>,
+    /// What is asked about numbers that may mean two; empty for other problems.
+    pub asked: Vec<Asked>,
+}
+
+/// A number that may mean two, and what is asked about it.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Asked {
+    /// Where it stands in what was sent, as a JSON pointer (RFC 6901).
+    pub pointer: String,
+    /// What is asked.
+    pub message: String,
+    /// What may be meant, each as it is typed without doubt.
+    pub choices: Vec<String>,
+}
+
+fn asked_in_words(asked: &[Asked]) -> String {
+    asked.iter().map(|own| own.message.as_str()).collect::<Vec<_>>().join(" ")
 }
 
 impl ApiError {
@@ -142,6 +165,8 @@ impl ApiError {
             Self::Store(StoreError::Stale) => (S::PRECONDITION_FAILED, "stale", "Changed meanwhile"),
             Self::Store(StoreError::BothChanged(_)) => (S::CONFLICT, "both_changed", "Changed here and elsewhere"),
             Self::Store(StoreError::HoldsReadings(_)) => (S::CONFLICT, "holds_readings", "Holds readings"),
+            Self::Unclear(_) => (S::CONFLICT, "unclear_number", "Which number is meant?"),
+            Self::Unreadable(_) => (S::UNPROCESSABLE_ENTITY, "unreadable_number", "Not a number"),
             Self::OverCeiling(_) => (S::CONFLICT, "over_ceiling", "More than there can be"),
             Self::Conflict(_) | Self::Store(StoreError::Conflict(_)) => (S::CONFLICT, "conflict", "Does not fit"),
             Self::NotPaired => (S::UNAUTHORIZED, "not_paired", "Not paired"),
@@ -172,11 +197,17 @@ impl ResponseError for ApiError {
             self.to_string()
         };
         let faults = match self {
-            Self::Faults(faults) | Self::Store(StoreError::Faults(faults)) => faults.list().to_vec(),
+            Self::Faults(faults) | Self::Unreadable(faults) | Self::Store(StoreError::Faults(faults)) => {
+                faults.list().to_vec()
+            }
             _ => Vec::new(),
         };
         let both = match self {
             Self::Store(StoreError::BothChanged(both)) => both.clone(),
+            _ => Vec::new(),
+        };
+        let asked = match self {
+            Self::Unclear(asked) => asked.clone(),
             _ => Vec::new(),
         };
         let mut answer = HttpResponse::build(status);
@@ -193,6 +224,7 @@ impl ResponseError for ApiError {
             detail,
             faults,
             both,
+            asked,
         })
     }
 }

@@ -80,14 +80,15 @@ fn of_phones(config: &mut ServiceConfig<'_>) {
         .service(phones::phone_view)
         .service(phones::phone_run)
         .service(phones::phone_picture)
+        .service(routes::numbers::phone_numbers)
         .default_service(web::to(nothing));
 }
 
 /// Open to whoever is in.
 fn locked(config: &mut ServiceConfig<'_>) {
     use routes::{
-        catalogue, compare, drills, files, fitting, homes, house, jobs, kit_record, learning, parts, passwords,
-        pictures, predict, rounds, setups, watches, zones,
+        catalogue, compare, drills, files, fitting, homes, house, jobs, kit_record, learning, numbers, parts,
+        passwords, pictures, predict, rounds, setups, watches, zones,
     };
     config
         .service(catalogue::catalogue)
@@ -106,6 +107,7 @@ fn locked(config: &mut ServiceConfig<'_>) {
         .service(house::put_house)
         .service(house::rewrite_lines)
         .service(house::length)
+        .service(numbers::read_numbers)
         .service(house::house_text)
         .service(house::put_house_text)
         .service(house::house_geojson)

@@ -788,7 +788,7 @@ async fn lengths_are_read_and_drawings_go_out() {
     let read = api.get("/api/length?typed=12%276&unit=ft").await;
     assert!((read["metres"].as_f64().unwrap() - 3.81).abs() < 1e-9);
     let (status, _, told) = api.raw(Method::GET, "/api/length?typed=wide&unit=m", None).await;
-    assert!(status == StatusCode::UNPROCESSABLE_ENTITY && told.contains("is no length"), "{told}");
+    assert!(status == StatusCode::UNPROCESSABLE_ENTITY && told.contains("is not a length"), "{told}");
     let collection = api.get(&api.at("/house.geojson")).await;
     assert_eq!(collection["type"], "FeatureCollection");
     assert!(collection["coordinates_are"].as_str().unwrap().contains("not longitude and latitude"));

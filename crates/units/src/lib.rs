@@ -17,6 +17,8 @@
 //! let _ = Dbm::new(-60.0) + Dbm::new(-60.0);
 //! ```
 
+pub mod typed;
+
 use std::fmt;
 use std::ops::{Add, AddAssign, Mul, Neg, Sub};
 

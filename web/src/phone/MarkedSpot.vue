@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue'
 import type { Mark, MarkRow, PhoneSpot, RunDetails } from '../api/types'
 import RangeChart from '../shared/RangeChart.vue'
 import { heardWords, markTitle } from '../shared/marks'
-import { farAway, metresOf, numberOf, speed, verdictWord } from '../shared/words'
+import { farAway, speed, verdictWord } from '../shared/words'
 import ConditionChips from './ConditionChips.vue'
 import PictureTaker from './PictureTaker.vue'
 import ShownHere from './ShownHere.vue'
@@ -28,6 +28,8 @@ const here = useLocalStorage('busy-hen phone mark', {
 })
 const stride = useLocalStorage('busy-hen phone stride', '')
 const paces = ref('')
+/** Whether the distance is paced. */
+const pacing = ref(false)
 /** Whether the phone itself says how far it is. */
 const byItself = ref(false)
 const where = useWhere(() => view.value?.round_id ?? '')
@@ -65,26 +67,23 @@ const names = computed(() => {
   const known = view.value?.marks.map((row) => row.mark.name ?? '') ?? []
   return [...new Set([...usual, ...known, here.value.name])].filter(Boolean)
 })
-const distance = computed(() => metresOf(here.value.far, units.value))
+/** Whether something is typed of how far it is; what it means is read by the bench. */
+const farKnown = computed(() =>
+  pacing.value ? !!paces.value.trim() && !!stride.value.trim() : !!here.value.far.trim(),
+)
 const mark = computed<Mark | undefined>(() => {
   if (range.value && byItself.value)
     return started.value ? { name: '', returning: here.value.returning } : undefined
-  if (range.value)
-    return Number.isFinite(distance.value) && distance.value >= 0
-      ? { name: '', distance_m: distance.value, returning: here.value.returning }
-      : undefined
+  if (range.value) return farKnown.value ? { name: '', returning: here.value.returning } : undefined
   if (!here.value.name) return undefined
   return { name: here.value.name, beside_node: carried.value && here.value.beside }
 })
 
+/** A step farther or nearer, from a plain number; another length stays as it was typed. */
 function step(by: number) {
-  const now = numberOf(here.value.far)
-  here.value.far = String(Math.max(0, (Number.isFinite(now) ? now : 0) + by))
-}
-/** Paces by one's own stride, which is typed in the home's unit. */
-function pace() {
-  const far = numberOf(paces.value) * numberOf(stride.value)
-  if (Number.isFinite(far)) here.value.far = String(Math.round(far * 10) / 10)
+  const typed = here.value.far.trim()
+  pacing.value = false
+  if (typed === '' || /^\d+$/.test(typed)) here.value.far = String(Math.max(0, Number(typed) + by))
 }
 function add() {
   const name = adding.value.trim() || (route.value ? String(names.value.length + 1) : '')
@@ -95,6 +94,11 @@ function add() {
 async function details(): Promise<RunDetails | undefined> {
   const own = mark.value
   if (!own) return undefined
+  if (range.value && !byItself.value)
+    return {
+      mark: own,
+      far: pacing.value ? { paces: paces.value, stride: stride.value } : { length: here.value.far },
+    }
   if (!byItself.value) return { mark: own }
   const walked = await where.walked()
   return walked ? { mark: own, walked } : undefined
@@ -110,7 +114,10 @@ async function nothingHere() {
 const heading = computed(() => {
   if (!range.value) return here.value.name || words.value.what
   if (byItself.value) return 'Where the phone is'
-  return mark.value ? farAway(distance.value, units.value) : 'How far are you?'
+  if (!mark.value) return 'How far are you?'
+  if (pacing.value) return `${paces.value} paces`
+  const bare = /^[\d.,]+$/.test(here.value.far.trim())
+  return bare ? `${here.value.far} ${units.value}` : here.value.far
 })
 const jump = computed(() => (units.value === 'ft' ? 15 : 5))
 
@@ -131,7 +138,7 @@ const shows = computed(() => conditions.now.value?.signal || conditions.now.valu
         </button>
         <label>
           From the house, {{ units }}
-          <input v-model="here.far" inputmode="decimal" />
+          <input v-model="here.far" inputmode="decimal" @input="pacing = false" />
         </label>
         <button type="button" class="other" :aria-label="`${jump} ${units} farther`" @click="step(jump)">
           +{{ jump }}
@@ -170,8 +177,10 @@ const shows = computed(() => conditions.now.value?.signal || conditions.now.valu
       <details v-if="!byItself">
         <summary>Paced instead of measured</summary>
         <div class="fields">
-          <label>Paces <input v-model="paces" inputmode="numeric" @input="pace" /></label>
-          <label> One pace, {{ units }} <input v-model="stride" inputmode="decimal" @input="pace" /> </label>
+          <label>Paces <input v-model="paces" inputmode="numeric" @input="pacing = true" /></label>
+          <label>
+            One pace, {{ units }} <input v-model="stride" inputmode="decimal" @input="pacing = true" />
+          </label>
         </div>
       </details>
     </template>
@@ -230,7 +239,7 @@ const shows = computed(() => conditions.now.value?.signal || conditions.now.valu
       v-else-if="conditions.now.value?.tool"
       :phone="phone"
       :spot="spot.spot_id"
-      :more="{ mark }"
+      :more="details"
       :disabled="busy || !mark"
     />
     <template v-else>

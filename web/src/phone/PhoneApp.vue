@@ -1,11 +1,14 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, provide, ref } from 'vue'
 
 import type { PhoneSpot } from '../api/types'
 import { isMarked } from '../shared/marks'
+import { READER } from '../shared/numbers'
 import { purposeWord, speed } from '../shared/words'
+import AskedNow from './AskedNow.vue'
 import ClassQuestion from './ClassQuestion.vue'
 import { enoughWord } from './enoughWord'
+import { readNumbers } from './link'
 import MarkedSpot from './MarkedSpot.vue'
 import SpotNow from './SpotNow.vue'
 import TestingNow from './TestingNow.vue'
@@ -13,6 +16,7 @@ import { usePhone } from './usePhone'
 
 const phone = usePhone()
 const { view, waiting, pictures, question, stuck, there, problem, testing, last, spot, conditions } = phone
+provide(READER, { home: '', decimals: computed(() => 'point' as const), read: readNumbers })
 const listing = ref(false)
 /** Whether what is stuck is to be thrown away, as was asked once. */
 const dropping = ref(false)
@@ -43,13 +47,7 @@ function choose(own: PhoneSpot) {
       <b class="wordmark">Busy Hen</b>
       <span v-if="view">{{ view.home_name }}, setup {{ view.setup }}, {{ purposeWord[view.purpose] }}</span>
     </header>
-    <div v-if="question" class="note" role="alert">
-      <p>{{ question.words }}</p>
-      <div class="two">
-        <button type="button" class="other" @click="phone.answer(true)">It is right, keep it</button>
-        <button type="button" class="other" @click="phone.answer(false)">Throw it away</button>
-      </div>
-    </div>
+    <AskedNow v-if="question" :phone="phone" />
     <p v-else-if="waiting.length || pictures.length" class="note" role="status">
       {{ unsentWords }} kept on this phone, not sent yet.
       {{ trusted ? 'All is sent' : 'Keep this page open; all is sent' }} by itself when the bench answers.

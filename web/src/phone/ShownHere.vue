@@ -2,21 +2,34 @@
 import { computed } from 'vue'
 
 import type { RunDetails } from '../api/types'
-import { figure } from './conditions'
+import { useReading } from '../shared/numbers'
+import FigureNote from './FigureNote.vue'
 import type { Phone } from './usePhone'
 
-const props = defineProps<{ phone: Phone; spot: string; more?: RunDetails; disabled?: boolean }>()
+const props = defineProps<{
+  phone: Phone
+  spot: string
+  more?: () => Promise<RunDetails | undefined>
+  disabled?: boolean
+}>()
 const { conditions, shown } = props.phone
 const now = computed(() => conditions.now.value)
 const value = (event: Event) => (event.target as HTMLInputElement).value
-const down = computed(() => figure(now.value?.down ?? ''))
-const up = computed(() => figure(now.value?.up ?? ''))
-const ready = computed(() => down.value !== null && up.value !== null && !!now.value?.tool.trim())
+const ready = computed(() => !!now.value?.down.trim() && !!now.value.up.trim() && !!now.value.tool.trim())
+const { told, read } = useReading({ down: 'speed', up: 'speed', idle: 'delay' })
 
+/** Read at once where the bench answers; else it waits on the phone as it was typed. */
 async function keep() {
-  if (down.value === null || up.value === null || !now.value) return
-  const figures = { down: down.value, up: up.value, idle: figure(now.value.idle) }
-  await shown(props.spot, figures, now.value.reach, props.more)
+  const own = now.value
+  if (!own) return
+  const { down, up, idle } = own
+  try {
+    if (!(await read({ down, up, idle }))) return
+  } catch {
+    // It is read when it is sent.
+  }
+  const more = props.more ? await props.more() : {}
+  if (more) await shown(props.spot, { down, up, idle: idle.trim() || null }, own.reach, more)
 }
 </script>
 
@@ -29,10 +42,12 @@ async function keep() {
     <label>
       Down, Mb/s
       <input :value="now.down" inputmode="decimal" @input="conditions.change({ down: value($event) })" />
+      <FigureNote :told="told.down" :typed="now.down" @pick="conditions.change({ down: $event })" />
     </label>
     <label>
       Up, Mb/s
       <input :value="now.up" inputmode="decimal" @input="conditions.change({ up: value($event) })" />
+      <FigureNote :told="told.up" :typed="now.up" @pick="conditions.change({ up: $event })" />
     </label>
     <label>
       Idle delay, ms
@@ -42,6 +57,7 @@ async function keep() {
         placeholder="if it shows one"
         @input="conditions.change({ idle: value($event) })"
       />
+      <FigureNote :told="told.idle" :typed="now.idle" @pick="conditions.change({ idle: $event })" />
     </label>
     <label>
       It went

@@ -2,6 +2,8 @@
 import { computed } from 'vue'
 
 import type { KitStatus } from '../api/types'
+import { useReading } from '../shared/numbers'
+import FigureNote from './FigureNote.vue'
 import type { Phone } from './usePhone'
 
 const props = defineProps<{ phone: Phone; spot: string; kit?: boolean; open?: boolean }>()
@@ -19,6 +21,11 @@ const KIT: { value: KitStatus; title: string }[] = [
   { value: 'poor', title: 'poor' },
   { value: 'lost', title: 'no link' },
 ]
+const { told, read } = useReading({ signal: 'signal', link: 'speed' })
+/** Read as soon as it is typed where the bench answers; else when it is sent. */
+async function look() {
+  if (now.value) await read({ signal: now.value.signal, link: now.value.link }).catch(() => undefined)
+}
 const here = computed(() => now.value?.spot === props.spot)
 </script>
 
@@ -33,11 +40,19 @@ const here = computed(() => now.value?.spot === props.spot)
           :value="here ? now.signal : ''"
           placeholder="-67"
           @input="set({ signal: value($event) })"
+          @change="look"
         />
+        <FigureNote v-if="here" :told="told.signal" :typed="now.signal" @pick="set({ signal: $event })" />
       </label>
       <label>
         Link rate, Mb/s
-        <input inputmode="decimal" :value="here ? now.link : ''" @input="set({ link: value($event) })" />
+        <input
+          inputmode="decimal"
+          :value="here ? now.link : ''"
+          @input="set({ link: value($event) })"
+          @change="look"
+        />
+        <FigureNote v-if="here" :told="told.link" :typed="now.link" @pick="set({ link: $event })" />
       </label>
       <label class="wide">
         Note for the next run

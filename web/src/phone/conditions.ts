@@ -26,12 +26,6 @@ interface Now {
 const CLASS = 'busy-hen phone class'
 const NOW = 'busy-hen phone conditions'
 
-/** A number as people type it; none when it is not one. */
-export function figure(typed: string): number | null {
-  const value = Number(typed.trim().replace(',', '.').replace('−', '-'))
-  return typed.trim() === '' || !Number.isFinite(value) ? null : value
-}
-
 /** The conditions that this phone tests under: those of the round until one is changed, kept through a reload. */
 export function useConditions(view: ShallowRef<PhoneView | undefined>) {
   /** The phone's class, asked once and remembered: what a browser says of its device is only a hint. */
@@ -91,21 +85,15 @@ export function useConditions(view: ShallowRef<PhoneView | undefined>) {
     }
   })
 
-  /** Signal as the phone shows it; many leave the minus out. */
-  const signal = computed(() => {
-    const value = figure(now.value?.signal ?? '')
-    return value === null ? null : -Math.abs(value)
-  })
-
-  /** What goes with a run that is taken now. */
+  /** What goes with a run that is taken now: figures as they were typed, read by the bench. */
   function details(): RunDetails {
     const own = now.value
     return {
       under: under.value,
       band: under.value?.band ?? null,
       serving: own?.serving ?? null,
-      signal_dbm: signal.value,
-      link_rate_mbps: figure(own?.link ?? ''),
+      signal_dbm: own?.signal.trim() || null,
+      link_rate_mbps: own?.link.trim() || null,
       kit_status: own?.kit ?? null,
       note: own?.note || null,
     }

@@ -1,4 +1,14 @@
-import type { PhoneKept, PhoneView, Picture, Problem, Under } from '../api/types'
+import type {
+  Asked,
+  Fault,
+  NumberRead,
+  PhoneKept,
+  PhoneView,
+  Picture,
+  Problem,
+  Quantity,
+  Under,
+} from '../api/types'
 import type { Place } from '../shared/line'
 import type { UnsentPicture } from './pictures'
 import type { Unsent } from './unsent'
@@ -24,6 +34,8 @@ export class Refusal extends Error {
     message: string,
     /** Whether the bench itself says so: another server may answer at its address. */
     readonly own = false,
+    /** What it asks about figures that may mean two numbers, and which of them mean none. */
+    readonly figures: { asked: Asked[]; faults: Fault[] } = { asked: [], faults: [] },
   ) {
     super(message)
   }
@@ -49,7 +61,10 @@ async function ask<T>(path: string, by: string, body?: unknown, type = 'applicat
   if (answer.ok && said !== undefined) return said as T
   const own = answer.headers.get('Content-Type')?.startsWith('application/problem+json') ?? false
   const problem = own ? (said as Problem | undefined) : undefined
-  if (problem) throw new Refusal(problem.code, problem.detail, true)
+  if (problem) {
+    const { asked = [], faults = [] } = problem
+    throw new Refusal(problem.code, problem.detail, true, { asked, faults })
+  }
   throw new Refusal(
     `status ${answer.status}`,
     `Something else than the bench answers at this address (${answer.status}).`,
@@ -87,6 +102,10 @@ export async function send({ token, run }: Unsent) {
   const got = await ask<PhoneKept>('/api/phone/runs', token, { ...run, sent_at: now() })
   return acknowledged(got, run.id, (kept) => kept.run?.id)
 }
+
+/** Figures as they were typed, read by the bench in the way of the home's country. */
+export const readNumbers = (numbers: { typed: string; of: Quantity }[]) =>
+  ask<NumberRead[]>('/api/phone/numbers', token(), { numbers })
 
 export async function sendPicture({ token, id, spot, device, at, note, jpeg }: UnsentPicture) {
   const query = new URLSearchParams({ id, at, note, sent_at: now() })

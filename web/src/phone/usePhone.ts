@@ -241,7 +241,7 @@ export function usePhone() {
   /** Keeps what another test showed, typed in. */
   async function shown(
     spotId: string,
-    { down, up, idle }: { down: number; up: number; idle: number | null },
+    { down, up, idle }: { down: string; up: string; idle: string | null },
     reach: TestKind,
     more: RunDetails = {},
   ) {

@@ -7,7 +7,25 @@ import { forget, save, unsent, type Unsent } from './unsent'
 
 /** What the bench says of one run or picture itself: it will never be taken. Anything else may be different the next time. */
 const RUN_IS_BAD = ['spoiled', 'faults']
+/** What is asked before a run is taken. */
+const ASKS = ['over_ceiling', 'unclear_number', 'unreadable_number']
 const PICTURE_IS_BAD = ['no_picture', 'faults', 'too_large']
+
+/** A figure of a run that waits: it may mean two numbers, or none. */
+export interface Doubt {
+  /** Where it stands in the run, as a JSON pointer. */
+  pointer: string
+  message: string
+  choices: string[]
+}
+
+/** What the bench asks about a typed reading before it keeps it. */
+export interface Question {
+  own: Unsent
+  words: string
+  /** The figures that must be put right; none when it is asked whether a reading is right. */
+  doubts: Doubt[]
+}
 
 /** Sends what was measured, and keeps it on the phone until the bench has acknowledged it. */
 export function useSending({
@@ -22,8 +40,7 @@ export function useSending({
 }) {
   const waiting = shallowRef<Unsent[]>([])
   const pictures = shallowRef<UnsentPicture[]>([])
-  /** What the bench asks about a typed reading before it keeps it. */
-  const question = shallowRef<{ own: Unsent; words: string }>()
+  const question = shallowRef<Question>()
   /** What is kept though something answered: what that said. */
   const stuck = ref('')
   /** Whether the bench answered when it was last asked. */
@@ -38,7 +55,7 @@ export function useSending({
     bad: string[],
     send: () => Promise<void>,
     drop: () => Promise<void>,
-    asks: (words: string) => void = () => {},
+    asks: (refusal: Refusal) => void = () => {},
   ) {
     try {
       await send()
@@ -56,7 +73,7 @@ export function useSending({
       if (own && bad.includes(code)) {
         problem.value = message
         await drop()
-      } else if (own && code === 'over_ceiling') asks(message)
+      } else if (own && ASKS.includes(code)) asks(error as Refusal)
       else stuck.value = message
       return true
     }
@@ -79,7 +96,10 @@ export function useSending({
         const sendIt = async () => {
           newest = await send(own)
         }
-        const asks = (words: string) => (question.value = { own, words })
+        const asks = ({ message: words, figures }: Refusal) => {
+          const doubts = [...figures.asked, ...figures.faults.map((fault) => ({ ...fault, choices: [] }))]
+          question.value = { own, words, doubts }
+        }
         if (!(await offer(own.run.id, RUN_IS_BAD, sendIt, () => forget(own), asks))) break
       }
       for (const own of inTurn(await unsentPictures(), (one) => one.id)) {
@@ -105,6 +125,26 @@ export function useSending({
       const result = { ...asked.run.result, over_ceiling_confirmed: true }
       await save({ ...asked, run: { ...asked.run, result } })
     } else await forget(asked)
+    waiting.value = await unsent()
+    await sendAll()
+  }
+
+  /** Puts other figures into the run that was asked about, by their places, and sends it again. */
+  async function mend(figures: Record<string, string>) {
+    const asked = question.value?.own
+    question.value = undefined
+    if (!asked) return
+    const mended = JSON.parse(JSON.stringify(asked)) as Unsent
+    for (const [pointer, text] of Object.entries(figures)) {
+      const path = pointer.split('/').slice(1)
+      const last = path.pop()!
+      const held = path.reduce<Record<string, unknown>>(
+        (at, key) => at[key] as Record<string, unknown>,
+        mended.run as unknown as Record<string, unknown>,
+      )
+      held[last] = text.trim() || null
+    }
+    await save(mended)
     waiting.value = await unsent()
     await sendAll()
   }
@@ -136,5 +176,5 @@ export function useSending({
     problem.value = ''
   }
 
-  return { waiting, pictures, question, stuck, there, sendAll, answer, keep, keepPicture, drop }
+  return { waiting, pictures, question, stuck, there, sendAll, answer, mend, keep, keepPicture, drop }
 }

@@ -1,6 +1,7 @@
 import { useDebounceFn, useEventListener, useIntervalFn } from '@vueuse/core'
 import { computed, onScopeDispose, ref, watch, type Ref } from 'vue'
 
+import { unread } from './numbers'
 import { rebase } from './rebase'
 
 /** What became of a save: taken, refused with a reason told elsewhere, not answered, or changed by others as well. */
@@ -144,7 +145,8 @@ export function useDraft<T>(options: {
     if (failed.value === 'offline') return 'Not saved: no answer; kept here and tried again'
     if (failed.value === 'both') return 'Not saved: changed elsewhere too'
     if (failed.value) return 'Not saved: see above'
-    return dirty.value || saving.value ? 'Saving …' : 'Saved'
+    if (unread.state.value === 'stuck') return 'Not saved: see the marked field'
+    return dirty.value || saving.value || unread.state.value ? 'Saving …' : 'Saved'
   })
   return {
     edit,

@@ -30,16 +30,6 @@ export function area(squareMetres: number, unit: LengthUnit): string {
     : `${squareMetres.toFixed(1)} m²`
 }
 
-/** A number as it is typed into a field; no number when it is none. */
-export function numberOf(typed: string): number {
-  return typed.trim() === '' ? NaN : Number(typed.trim().replace(',', '.').replace('−', '-'))
-}
-
-/** A length as it is typed into a field in the home's unit, in metres; no number when it is none. */
-export function metresOf(typed: string, unit: LengthUnit): number {
-  return unit === 'ft' ? numberOf(typed) * METRES_PER_FOOT : numberOf(typed)
-}
-
 /** A length as a field in the home's unit shows it. */
 export function typedLength(metres: number, unit: LengthUnit): string {
   return unit === 'ft' ? length(metres, unit) : String(Math.round(metres * 100) / 100)

@@ -6,7 +6,6 @@ use actix_web::http::{StatusCode, header};
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpResponse, get, post, put};
 use busy_hen_engine::check::check;
-use busy_hen_engine::geometry::lines::lengths::read_length;
 use busy_hen_engine::geometry::lines::rewrite::{Change, rewrite};
 use busy_hen_engine::geometry::lines::whole::{WholeHouse, read_house, write_house};
 use busy_hen_engine::geometry::{HouseEdit, Plan, adopt, settle};
@@ -19,6 +18,7 @@ use utoipa::{IntoParams, ToSchema};
 
 use super::files::attachment;
 use super::homes::{editing, view};
+use super::numbers::length_of;
 use crate::body::{Base, Body, EditHeaders, Sender, Typing, TypingHeader};
 use crate::error::ApiError;
 use crate::problems::{Computing, Editing, Reading};
@@ -127,17 +127,8 @@ pub struct ReadLength {
     responses((status = OK, description = "The length.", body = ReadLength), Reading))]
 #[get("/length")]
 pub async fn length(asked: Query<TypedLength>) -> Result<HttpResponse, ApiError> {
-    let text = asked.typed.trim();
-    let chars: Vec<char> = text.chars().take(200).collect();
-    let metres = match read_length(&chars, 0) {
-        Some(Ok((length, end))) if end == chars.len() => length.metres(asked.unit),
-        Some(Err(wrong)) => return Err(Faults::one("/typed", wrong.message).into()),
-        _ => {
-            let example = if asked.unit == LengthUnit::Foot { "12'6" } else { "3.8" };
-            return Err(Faults::one("/typed", format!("“{text}” is no length; write it as in “{example}”.")).into());
-        }
-    };
-    Ok(HttpResponse::Ok().json(ReadLength { metres }))
+    let metres = length_of(&asked.typed, asked.unit, "/typed").map_err(|not| Faults::one("/typed", not.words()))?;
+    Ok(HttpResponse::Ok().json(ReadLength { metres: Metres::new(metres) }))
 }
 
 /// The house as plain text: what holds for all of it, then each level with its lines.

@@ -12,6 +12,7 @@ pub mod kit_record;
 mod known;
 pub mod learning;
 pub mod lock;
+pub mod numbers;
 pub mod parts;
 pub mod passwords;
 pub mod phones;

@@ -16,10 +16,11 @@ import type {
 import PlanTable from './PlanTable.vue'
 import SocketMap from './SocketMap.vue'
 import HoursField from '../../shared/HoursField.vue'
+import NumberField from '../../shared/NumberField.vue'
 import { WANTS } from '../../shared/wants'
 import { useCatalogue } from '../../shared/useCatalogue'
 import { useLatest } from '../../shared/useLatest'
-import { activityWord, numberOf, sentence, speed } from '../../shared/words'
+import { activityWord, sentence, speed } from '../../shared/words'
 import { useBench, useHome, useHomeDraft } from '../bench'
 
 const home = useHome()
@@ -59,38 +60,10 @@ const draft = useHomeDraft<BriefEdit>(home, {
   send: (edit, header) =>
     api.PUT('/api/homes/{home}/brief', {
       params: { path: { home: home.id }, header },
-      body: {
-        ...edit,
-        brief: {
-          ...edit.brief,
-          budget: typed(edit.brief.budget),
-          plans: edit.brief.plans.map(typedPlan),
-          second_line: edit.brief.second_line && {
-            ...edit.brief.second_line,
-            plans: edit.brief.second_line.plans.map(typedPlan),
-          },
-          uses: edit.brief.uses.map((use) => ({ ...use, people: typed(use.people) ?? 0 })),
-          devices: (edit.brief.devices ?? []).map((own) => ({ ...own, count: typed(own.count) ?? 0 })),
-        },
-      },
+      body: edit,
     }),
 })
 const edit = draft.edit
-
-/** What a number field holds; nothing when it is empty or no number. */
-function typed(value: unknown): number | null {
-  const parsed = numberOf(String(value ?? ''))
-  return Number.isFinite(parsed) ? parsed : null
-}
-
-const typedPlan = (plan: Plan): Plan => ({
-  ...plan,
-  down_mbps: typed(plan.down_mbps) ?? 0,
-  up_mbps: typed(plan.up_mbps) ?? 0,
-  usual_down_mbps: typed(plan.usual_down_mbps),
-  usual_up_mbps: typed(plan.usual_up_mbps),
-  price_a_month: typed(plan.price_a_month),
-})
 
 const CARRIES: { title: string; value: SecondLine['carries'] }[] = [
   { title: 'takes over by itself when the first fails', value: 'takes_over' },
@@ -334,7 +307,13 @@ const bridges = [
             <v-select v-model="use.activity" :items="activities" :aria-label="`Use ${index + 1} activity`" />
           </td>
           <td class="few" data-label="people">
-            <v-text-field v-model="use.people" inputmode="numeric" :aria-label="`Use ${index + 1} people`" />
+            <NumberField
+              :value="use.people"
+              of="count"
+              :name="`use ${use.id} people`"
+              :aria-label="`Use ${index + 1} people`"
+              @change="use.people = $event"
+            />
           </td>
           <td class="who" data-label="who">
             <v-text-field v-model="use.who" :aria-label="`Use ${index + 1} who`" />
@@ -388,10 +367,12 @@ const bridges = [
       <tbody>
         <tr v-for="(device, index) in edit.brief.devices" :key="device.id">
           <td class="few" data-label="how many">
-            <v-text-field
-              v-model="device.count"
-              inputmode="numeric"
+            <NumberField
+              :value="device.count"
+              of="count"
+              :name="`device ${device.id} count`"
               :aria-label="`Device ${index + 1} count`"
+              @change="device.count = $event"
             />
           </td>
           <td data-label="what">
@@ -453,11 +434,14 @@ const bridges = [
     <h2>The home and what may be done to it</h2>
     <section class="grid">
       <v-select v-model="edit.brief.tenure" :items="tenures" label="Tenure" />
-      <v-text-field
-        v-model="edit.brief.budget"
-        inputmode="decimal"
+      <NumberField
+        :value="edit.brief.budget"
+        of="money"
+        name="budget"
         label="Budget, in the family’s currency"
-        clearable
+        optional
+        @change="edit.brief.budget = $event"
+        @clear="edit.brief.budget = null"
       />
       <div class="ticks">
         <v-checkbox v-model="edit.brief.may_drill" label="Walls may be drilled" />

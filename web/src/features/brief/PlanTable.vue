@@ -3,6 +3,7 @@ import { v4 as newId } from 'uuid'
 import { ref } from 'vue'
 
 import type { Plan } from '../../api/types'
+import NumberField from '../../shared/NumberField.vue'
 
 /** The plans of one line, each from the day on which it holds. */
 const plans = defineModel<Plan[]>({ required: true })
@@ -37,14 +38,22 @@ function remove(id: string) {
           <v-text-field v-model="plan.from" type="date" :aria-label="`${name} ${index + 1} in force from`" />
         </td>
         <td data-label="down, Mb/s">
-          <v-text-field
-            v-model="plan.down_mbps"
-            inputmode="decimal"
+          <NumberField
+            :value="plan.down_mbps"
+            of="speed"
+            :name="`plan ${plan.id} down_mbps`"
             :aria-label="`${name} ${index + 1} down`"
+            @change="plan.down_mbps = $event"
           />
         </td>
         <td data-label="up, Mb/s">
-          <v-text-field v-model="plan.up_mbps" inputmode="decimal" :aria-label="`${name} ${index + 1} up`" />
+          <NumberField
+            :value="plan.up_mbps"
+            of="speed"
+            :name="`plan ${plan.id} up_mbps`"
+            :aria-label="`${name} ${index + 1} up`"
+            @change="plan.up_mbps = $event"
+          />
         </td>
         <td data-label="line">
           <v-select v-model="plan.line" :items="lines" :aria-label="`${name} ${index + 1} line`" />
@@ -81,24 +90,36 @@ function remove(id: string) {
       <tr v-for="(plan, index) in plans" :key="plan.id">
         <td data-label="plan from">{{ plan.from }}</td>
         <td data-label="usually down, Mb/s">
-          <v-text-field
-            v-model="plan.usual_down_mbps"
-            inputmode="decimal"
+          <NumberField
+            :value="plan.usual_down_mbps"
+            of="speed"
+            :name="`plan ${plan.id} usual_down_mbps`"
             :aria-label="`${name} ${index + 1} usually down`"
+            optional
+            @clear="plan.usual_down_mbps = null"
+            @change="plan.usual_down_mbps = $event"
           />
         </td>
         <td data-label="usually up, Mb/s">
-          <v-text-field
-            v-model="plan.usual_up_mbps"
-            inputmode="decimal"
+          <NumberField
+            :value="plan.usual_up_mbps"
+            of="speed"
+            :name="`plan ${plan.id} usual_up_mbps`"
             :aria-label="`${name} ${index + 1} usually up`"
+            optional
+            @clear="plan.usual_up_mbps = null"
+            @change="plan.usual_up_mbps = $event"
           />
         </td>
         <td data-label="a month, own currency">
-          <v-text-field
-            v-model="plan.price_a_month"
-            inputmode="decimal"
+          <NumberField
+            :value="plan.price_a_month"
+            of="money"
+            :name="`plan ${plan.id} price_a_month`"
             :aria-label="`${name} ${index + 1} price a month`"
+            optional
+            @clear="plan.price_a_month = null"
+            @change="plan.price_a_month = $event"
           />
         </td>
       </tr>

@@ -4,7 +4,9 @@ import { computed, ref } from 'vue'
 
 import { answer, api } from '../../api/client'
 import type { SideBySide, Trial } from '../../api/types'
-import { numberOf, speed } from '../../shared/words'
+import { useReading } from '../../shared/numbers'
+import TypedField from '../../shared/TypedField.vue'
+import { speed } from '../../shared/words'
 import { useBench, useHome } from '../bench'
 
 /** Two setups run by turns at one spot, where switching is cheap: what a visit does falls on both alike. */
@@ -63,15 +65,18 @@ async function begin() {
   busy.value = false
 }
 
+const { told, read } = useReading({ down: 'speed', up: 'speed' })
 async function keep(trial: Trial) {
-  const [d, u] = [numberOf(down.value), numberOf(up.value)]
-  if (!(d >= 0) || !(u >= 0) || trial.turn == null) {
-    problem.value = 'Type download and upload as the test shows them, in Mb/s.'
-    return
-  }
+  if (trial.turn == null) return
   busy.value = true
   problem.value = ''
   try {
+    const got = await read({ down: down.value, up: up.value })
+    if (!got) return
+    if (got.down == null || got.up == null) {
+      problem.value = 'Type download and upload as the test shows them, in Mb/s.'
+      return
+    }
     await answer(
       api.POST('/api/rounds/{round}/runs', {
         params: { path: { round: trial.round_ids[trial.turn]! } },
@@ -84,8 +89,8 @@ async function keep(trial: Trial) {
               carried_by: 'home_wifi',
               outcome: {
                 kind: 'measured',
-                down_mbps: d,
-                up_mbps: u,
+                down_mbps: got.down,
+                up_mbps: got.up,
                 idle_ms: null,
                 loaded_ms: null,
                 jitter_ms: null,
@@ -100,8 +105,9 @@ async function keep(trial: Trial) {
     emit('changed')
   } catch (error) {
     problem.value = (error as Error).message
+  } finally {
+    busy.value = false
   }
-  busy.value = false
 }
 </script>
 
@@ -132,8 +138,8 @@ async function keep(trial: Trial) {
         <p class="now">
           Now <b>{{ trial.letters[trial.turn] }}</b>
         </p>
-        <v-text-field v-model="down" label="Down, Mb/s" inputmode="decimal" />
-        <v-text-field v-model="up" label="Up, Mb/s" inputmode="decimal" />
+        <TypedField v-model="down" :told="told.down" label="Down, Mb/s" />
+        <TypedField v-model="up" :told="told.up" label="Up, Mb/s" />
         <v-btn type="submit" :disabled="busy">Keep</v-btn>
       </form>
     </article>

@@ -45,13 +45,20 @@ function add() {
       <v-select v-model="one.band" :items="bands" label="Band" />
       <NumberField
         :value="one.channel"
+        of="count"
         label="Channel"
         @change="one.channel = Math.min(999, Math.max(0, Math.round($event)))"
       />
       <v-select v-model="one.width_mhz" :items="[20, 40, 80, 160, 320]" label="Width, MHz" />
-      <NumberField :value="one.signal_dbm" label="Signal, dBm" @change="one.signal_dbm = $event" />
+      <NumberField
+        :value="one.signal_dbm"
+        of="signal"
+        label="Signal, dBm"
+        @change="one.signal_dbm = $event"
+      />
       <NumberField
         :value="Math.round(one.busy_part * 100)"
+        of="percent"
         label="Busy, %"
         @change="one.busy_part = $event / 100"
       />

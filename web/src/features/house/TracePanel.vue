@@ -123,6 +123,7 @@ function nudge(x: number, y: number) {
       <div class="place">
         <NumberField
           :value="Math.round(tracing.turned * 10) / 10"
+          of="angle"
           label="Turned, degrees"
           @change="tracing.turned = $event"
         />

@@ -3,6 +3,8 @@ import { computed, reactive, ref, watch } from 'vue'
 
 import { answer, api, ApiProblem } from '../../api/client'
 import type { Band, NewRound, Purpose, Setup } from '../../api/types'
+import NumberField from '../../shared/NumberField.vue'
+import { unread } from '../../shared/numbers'
 import { useCatalogue } from '../../shared/useCatalogue'
 import { useBench, useHome } from '../bench'
 import ConfirmList from './ConfirmList.vue'
@@ -27,7 +29,7 @@ const form = reactive({
   kind: 'internet' as NewRound['kind'],
   doors: 'as_left' as NewRound['doors'],
   situation: 'alone' as NewRound['situation'],
-  runs: '6',
+  runs: 6,
   spot: '',
   place: '',
   problem: '',
@@ -146,7 +148,7 @@ const round = computed(() => ({
   kind: form.kind,
   doors: form.doors,
   situation: form.situation,
-  runs_per_spot: Math.max(0, Math.round(Number(form.runs) || 0)),
+  runs_per_spot: form.runs,
   purpose: form.purpose,
 }))
 
@@ -158,6 +160,10 @@ async function begin() {
     return
   }
   form.busy = true
+  if (!(await unread.settled())) {
+    form.busy = false
+    return
+  }
   const body: NewRound = {
     ...round.value,
     spots: own,
@@ -214,7 +220,7 @@ async function begin() {
           ]"
           label="Household"
         />
-        <v-text-field v-model="form.runs" label="Runs at each spot" inputmode="numeric" />
+        <NumberField :value="form.runs" of="count" label="Runs at each spot" @change="form.runs = $event" />
         <v-text-field
           v-model="report"
           label="Kit’s own report of who serves, if it gives one"

@@ -3,7 +3,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import { answer, api, type ApiProblem } from '../../api/client'
-import type { Column, RateUnit, TableRead } from '../../api/types'
+import type { Column, Decimals, RateUnit, TableRead } from '../../api/types'
 import { speed } from '../../shared/words'
 import { useLatest } from '../../shared/useLatest'
 
@@ -13,13 +13,14 @@ const emit = defineEmits<{ close: []; kept: [] }>()
 /** A half-typed table survives a reload; what a tool's columns hold is remembered by its headings. */
 const text = useLocalStorage(`busy-hen table ${props.round}`, '')
 const tool = useLocalStorage('busy-hen table tool', '')
-const known = useLocalStorage<Record<string, { columns: Column[]; unit: RateUnit | null }>>(
-  'busy-hen table columns',
-  {},
-)
+const known = useLocalStorage<
+  Record<string, { columns: Column[]; unit: RateUnit | null; decimals?: Decimals | null }>
+>('busy-hen table columns', {})
 const read = shallowRef<TableRead>()
 const columns = ref<Column[]>()
 const unit = ref<RateUnit | null>(null)
+/** How its numbers are written, where the table leaves doubt and somebody said it. */
+const decimals = ref<Decimals | null>(null)
 const problem = ref('')
 const busy = ref(false)
 
@@ -37,6 +38,10 @@ const COLUMNS: { value: Column; title: string }[] = [
   { value: 'link_rate', title: 'link rate' },
   { value: 'note', title: 'note' },
 ]
+const STYLES: { value: Decimals; title: string }[] = [
+  { value: 'point', title: '1,500.0' },
+  { value: 'comma', title: '1.500,0' },
+]
 const UNITS: { value: RateUnit; title: string }[] = [
   { value: 'megabit_per_second', title: 'Mb/s, megabits' },
   { value: 'megabyte_per_second', title: 'MB/s, megabytes: 8 times as many' },
@@ -48,7 +53,14 @@ const ask = (keep: boolean) =>
   answer(
     api.POST('/api/rounds/{round}/table', {
       params: { path: { round: props.round } },
-      body: { text: text.value, columns: columns.value ?? null, unit: unit.value, tool: tool.value, keep },
+      body: {
+        text: text.value,
+        columns: columns.value ?? null,
+        unit: unit.value,
+        decimals: decimals.value,
+        tool: tool.value,
+        keep,
+      },
     }),
   )
 
@@ -67,6 +79,7 @@ async function lookOnce(): Promise<void> {
       const before = known.value[now]
       columns.value = before?.columns ?? got.columns
       unit.value = before?.unit ?? got.unit ?? null
+      decimals.value = before?.decimals ?? null
       if (before) return lookOnce()
     }
     read.value = got
@@ -77,10 +90,12 @@ async function lookOnce(): Promise<void> {
   }
 }
 const look = useLatest<void>(lookOnce)
-watch([text, columns, unit], () => look(), { deep: true, immediate: true })
+watch([text, columns, unit, decimals], () => look(), { deep: true, immediate: true })
 
 const lines = computed(() => read.value?.rows.length ?? 0)
-const ready = computed(() => !!read.value?.unit && lines.value > 0 && read.value.problems.length === 0)
+const ready = computed(
+  () => !!read.value?.unit && !!read.value.decimals && lines.value > 0 && read.value.problems.length === 0,
+)
 
 function choose(index: number, column: Column) {
   if (!read.value) return
@@ -95,7 +110,10 @@ async function keep() {
   busy.value = true
   try {
     await ask(true)
-    known.value = { ...known.value, [headings]: { columns: columns.value ?? [], unit: unit.value } }
+    known.value = {
+      ...known.value,
+      [headings]: { columns: columns.value ?? [], unit: unit.value, decimals: decimals.value },
+    }
     text.value = ''
     emit('kept')
     emit('close')
@@ -134,6 +152,12 @@ async function open(event: Event) {
       <p v-if="read && !read.unit" class="note small" role="status">
         The headings don’t say whether the speeds are megabits or megabytes: choose. A byte is eight bits.
       </p>
+      <div v-if="read && !read.decimals" class="note small ways" role="status">
+        “{{ read.unclear }}” can be read in two ways. How does this table write one and a half thousand?
+        <v-btn v-for="own in STYLES" :key="own.value" size="small" @click="decimals = own.value">{{
+          own.title
+        }}</v-btn>
+      </div>
       <div v-if="read" class="scroll">
         <table class="sheet">
           <thead>
@@ -208,5 +232,12 @@ p {
   justify-content: flex-end;
   gap: 8px;
   margin-top: 10px;
+}
+
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px;
 }
 </style>

@@ -5,6 +5,8 @@ import { useRoute, useRouter } from 'vue-router'
 import { answer, api } from '../../api/client'
 import type { Mishap, Purpose, Run, SpotRow } from '../../api/types'
 import { isMarked } from '../../shared/marks'
+import NumberField from '../../shared/NumberField.vue'
+import { unread } from '../../shared/numbers'
 import { kindWord, percent, purposeWord, speed, testWord, verdictWord, when } from '../../shared/words'
 import { PictureStrip, useBench, useHome } from '../bench'
 import AgainForm from './AgainForm.vue'
@@ -90,6 +92,9 @@ async function begun(id: string) {
   show(id)
 }
 
+async function walk() {
+  if (await unread.settled()) await attempt(round.walk(seed.value, mishaps.value))
+}
 async function attempt(work: Promise<void>) {
   try {
     await work
@@ -253,7 +258,7 @@ function leave(event: KeyboardEvent) {
             id="walk"
             size="small"
             :disabled="left === 0 || marked || checked || purpose === 'family_rush'"
-            @click="attempt(round.walk(Number(seed) || 0, mishaps))"
+            @click="walk"
           >
             Send the stand-in phone
           </v-btn>
@@ -274,7 +279,13 @@ function leave(event: KeyboardEvent) {
           house. What goes wrong on its way can be switched on.
         </p>
         <div class="stand-in">
-          <v-text-field v-model="seed" label="Seed of its house" inputmode="numeric" class="seed" />
+          <NumberField
+            :value="seed"
+            of="count"
+            label="Seed of its house"
+            class="seed"
+            @change="seed = $event"
+          />
           <label v-for="own in MISHAPS" :key="own.value">
             <input v-model="mishaps" type="checkbox" :value="own.value" /> {{ own.title }}
           </label>

@@ -5,7 +5,8 @@ import { reactive } from 'vue'
 
 import type { ApiProblem } from '../../api/client'
 import type { NewRun, RoundView, SpotRow } from '../../api/types'
-import { numberOf } from '../../shared/words'
+import { useReading } from '../../shared/numbers'
+import TypedField from '../../shared/TypedField.vue'
 
 const props = defineProps<{
   spot: SpotRow
@@ -28,20 +29,28 @@ const empty = {
 const form = useLocalStorage(`busy-hen check ${props.round.round.id} ${props.spot.spot_id}`, { ...empty })
 const told = reactive({ problem: '', busy: false })
 
-const seconds = (held: string) => numberOf(held) * 1000
+const { told: read, read: readAll } = useReading({
+  rate: 'speed',
+  start: 'time',
+  seek: 'time',
+  stalls: 'count',
+  still: 'time',
+  watched: 'time',
+})
 
 async function keep() {
-  const { rate, start, seek, stalls, still, watched } = form.value
-  const needed = [numberOf(rate), seconds(start), numberOf(stalls), seconds(still), seconds(watched)]
-  if (needed.some((value) => !Number.isFinite(value) || value < 0)) {
-    told.problem =
-      'Seconds to the picture, how often it stood still, how long, and how long you watched are needed.'
-    return
-  }
   if (told.busy) return
   told.busy = true
-  const sought = seek.trim() === '' ? null : seconds(seek)
+  told.problem = ''
   try {
+    const got = await readAll(form.value)
+    if (!got) return
+    const { rate, start, seek, stalls, still, watched } = got
+    if (rate == null || start == null || stalls == null || still == null || watched == null) {
+      told.problem =
+        'Seconds to the picture, how often it stood still, how long, and how long you watched are needed.'
+      return
+    }
     await props.add(
       {
         id: form.value.id,
@@ -50,12 +59,12 @@ async function keep() {
         outcome: {
           kind: 'film',
           check: {
-            rate_mbps: numberOf(rate),
-            started_ms: seconds(start),
-            sought_ms: sought,
-            stalls: Math.round(numberOf(stalls)),
-            stalled_ms: seconds(still),
-            watched_ms: seconds(watched),
+            rate_mbps: rate,
+            started_ms: start * 1000,
+            sought_ms: seek == null ? null : seek * 1000,
+            stalls,
+            stalled_ms: still * 1000,
+            watched_ms: watched * 1000,
           },
         },
         carried_by: 'home_wifi',
@@ -79,12 +88,12 @@ async function keep() {
     <v-card-text>
       <form class="form" @submit.prevent="keep">
         <v-text-field v-model="form.screen" label="Which screen" placeholder="TV in the corner" autofocus />
-        <v-text-field v-model="form.rate" label="Rate of the film, Mb/s" inputmode="decimal" />
-        <v-text-field v-model="form.start" label="Picture after, s (needed)" inputmode="decimal" />
-        <v-text-field v-model="form.seek" label="After a seek, s" inputmode="decimal" />
-        <v-text-field v-model="form.stalls" label="Stood still, times" inputmode="numeric" />
-        <v-text-field v-model="form.still" label="Stood still in all, s" inputmode="decimal" />
-        <v-text-field v-model="form.watched" label="Watched, s" inputmode="decimal" />
+        <TypedField v-model="form.rate" :told="read.rate" label="Rate of the film, Mb/s" />
+        <TypedField v-model="form.start" :told="read.start" label="Picture after, s (needed)" />
+        <TypedField v-model="form.seek" :told="read.seek" label="After a seek, s" />
+        <TypedField v-model="form.stalls" :told="read.stalls" label="Stood still, times" />
+        <TypedField v-model="form.still" :told="read.still" label="Stood still in all, s" />
+        <TypedField v-model="form.watched" :told="read.watched" label="Watched, s" />
         <p v-if="told.problem" class="note bad wide" role="alert">{{ told.problem }}</p>
         <div class="wide buttons">
           <v-btn @click="emit('close')">Close</v-btn>

@@ -1,11 +1,13 @@
 <script setup lang="ts">
-import { computed, nextTick, onBeforeUnmount, reactive, ref, type Ref } from 'vue'
+import { computed, inject, nextTick, onBeforeUnmount, reactive, ref, type Ref } from 'vue'
 import { useLocalStorage } from '@vueuse/core'
 import { v4 as newId } from 'uuid'
 
 import { ApiProblem } from '../../api/client'
 import type { Band, NewRun, RoundView, Run, SpotRow } from '../../api/types'
-import { numberOf, speed } from '../../shared/words'
+import { shownNumber, READER, useReading } from '../../shared/numbers'
+import TypedField from '../../shared/TypedField.vue'
+import { speed } from '../../shared/words'
 
 const props = defineProps<{
   spot: SpotRow
@@ -18,7 +20,8 @@ const props = defineProps<{
 const emit = defineEmits<{ close: []; plan: [] }>()
 
 const old = props.run?.outcome.kind === 'measured' ? props.run.outcome : undefined
-const text = (value: number | null | undefined) => (value == null ? '' : String(value))
+const decimals = inject(READER)!.decimals
+const text = (value: number | null | undefined) => shownNumber(value, decimals.value)
 const figures = {
   down: text(old?.down_mbps),
   up: text(old?.up_mbps),
@@ -80,18 +83,29 @@ const title = computed(() => {
   return `${props.spot.name}: run ${number}${number > wanted ? `, beyond the ${wanted} wanted` : ` of ${wanted}`}`
 })
 
-/** What a field holds; nothing when it is empty, not a number when it is none. */
-const typed = (held: string) => (held.trim() === '' ? null : numberOf(held))
+const { told: numbers, read } = useReading({
+  down: 'speed',
+  up: 'speed',
+  idle: 'delay',
+  loaded: 'delay',
+  signal: 'signal',
+  link: 'speed',
+})
 
-async function send(outcome: NewRun['outcome'] | undefined, confirmed = false) {
-  if (!outcome || told.busy) return
+/** Keeps what is typed, or that there was no connection. */
+async function send(what: 'measured' | 'no_connection', confirmed = false) {
+  if (told.busy) return false
   told.busy = true
+  told.problem = ''
   try {
+    const got = await read(form.value)
+    const outcome = got && (what === 'measured' ? measured(got) : ({ kind: 'no_connection' } as const))
+    if (!outcome) return false
     if (props.run) {
       await props.correct(props.run.id, outcome, confirmed)
       Object.assign(form.value, figures)
       emit('close')
-      return
+      return true
     }
     const run: NewRun = {
       id: form.value.id,
@@ -101,8 +115,8 @@ async function send(outcome: NewRun['outcome'] | undefined, confirmed = false) {
       carried_by: form.value.carriedBy,
       serving: form.value.serving || null,
       band: form.value.band || null,
-      signal_dbm: typed(form.value.signal),
-      link_rate_mbps: typed(form.value.link),
+      signal_dbm: got.signal,
+      link_rate_mbps: got.link,
       trace_mbps: [],
       note: form.value.note || null,
     }
@@ -112,10 +126,12 @@ async function send(outcome: NewRun['outcome'] | undefined, confirmed = false) {
     // The next run begins in the first field.
     await nextTick()
     first.value?.focus()
+    return true
   } catch (error) {
     const { code, message } = error as ApiProblem
     if (code !== 'offline') form.value.id = newId()
     Object.assign(told, code === 'over_ceiling' ? { asked: message, problem: '' } : { problem: message })
+    return false
   } finally {
     told.busy = false
   }
@@ -126,20 +142,7 @@ function correctIt() {
   first.value?.focus()
 }
 
-function measured(): NewRun['outcome'] | undefined {
-  const fields = [
-    form.value.down,
-    form.value.up,
-    form.value.idle,
-    form.value.loaded,
-    form.value.signal,
-    form.value.link,
-  ].map(typed)
-  const [down, up, idle, loaded] = fields
-  if (fields.some((value) => value !== null && Number.isNaN(value))) {
-    told.problem = 'One of these is not a number; write figures only, such as 84.5.'
-    return undefined
-  }
+function measured({ down, up, idle, loaded }: Record<'down' | 'up' | 'idle' | 'loaded', number | null>) {
   if (down == null || up == null) {
     told.problem = 'Download and upload are needed; without a connection, press “No connection here”.'
     return undefined
@@ -148,38 +151,43 @@ function measured(): NewRun['outcome'] | undefined {
     kind: 'measured',
     down_mbps: down,
     up_mbps: up,
-    idle_ms: idle ?? null,
-    loaded_ms: loaded ?? null,
+    idle_ms: idle,
+    loaded_ms: loaded,
     jitter_ms: old?.jitter_ms ?? null,
     loss_percent: old?.loss_percent ?? null,
-  }
+  } as const
+}
+
+/** What is typed and not kept yet is kept first. */
+async function done() {
+  if (untouched() || (await send('measured'))) emit('close')
 }
 
 function carriedByAnother() {
   form.value.carriedBy = 'other_wifi'
   told.asked = ''
-  void send(measured())
+  void send('measured')
 }
 </script>
 
 <template>
   <v-card :title="title">
     <v-card-text>
-      <form class="form" @submit.prevent="send(measured())">
+      <form class="form" @submit.prevent="send('measured')">
         <p v-if="told.fromBefore" class="small wide" role="status">Typed before and not kept yet.</p>
-        <v-text-field
+        <TypedField
           ref="first"
           v-model="form.down"
+          :told="numbers.down"
           label="Download, Mb/s (needed)"
-          inputmode="decimal"
           autofocus
         />
-        <v-text-field v-model="form.up" label="Upload, Mb/s (needed)" inputmode="decimal" />
-        <v-text-field v-model="form.idle" label="Idle delay, ms" inputmode="decimal" />
-        <v-text-field v-model="form.loaded" label="Delay under load, ms" inputmode="decimal" />
+        <TypedField v-model="form.up" :told="numbers.up" label="Upload, Mb/s (needed)" />
+        <TypedField v-model="form.idle" :told="numbers.idle" label="Idle delay, ms" />
+        <TypedField v-model="form.loaded" :told="numbers.loaded" label="Delay under load, ms" />
         <template v-if="!run">
-          <v-text-field v-model="form.signal" label="Signal, dBm" inputmode="text" />
-          <v-text-field v-model="form.link" label="Link rate, Mb/s" inputmode="decimal" />
+          <TypedField v-model="form.signal" :told="numbers.signal" label="Signal, dBm" />
+          <TypedField v-model="form.link" :told="numbers.link" label="Link rate, Mb/s" />
           <v-select v-model="form.serving" :items="devices" label="Served by" />
           <v-select v-model="form.band" :items="bands" label="Band" />
           <v-select v-model="form.carriedBy" :items="carriers" label="Carried by" />
@@ -195,7 +203,7 @@ function carriedByAnother() {
             <v-btn v-if="!run" size="small" @click="carriedByAnother">Another network carried it</v-btn>
             <v-btn size="small" @click="emit('plan')">The plan has changed</v-btn>
             <v-btn size="small" @click="correctIt">Correct it</v-btn>
-            <v-btn size="small" @click="send(measured(), true)">Keep it all the same</v-btn>
+            <v-btn size="small" @click="send('measured', true)">Keep it all the same</v-btn>
           </div>
           <p class="small quiet">
             A local test belongs into a round of its own: begin one with “Test to: local”.
@@ -205,10 +213,8 @@ function carriedByAnother() {
           {{ told.sent }} run{{ told.sent === 1 ? '' : 's' }} kept.
         </p>
         <div class="wide buttons">
-          <v-btn @click="emit('close')">Done</v-btn>
-          <v-btn v-if="!run" :disabled="told.busy" @click="send({ kind: 'no_connection' })">
-            No connection here
-          </v-btn>
+          <v-btn :disabled="told.busy" @click="done">Done</v-btn>
+          <v-btn v-if="!run" :disabled="told.busy" @click="send('no_connection')"> No connection here </v-btn>
           <v-btn type="submit" variant="flat" color="primary" :disabled="told.busy">
             {{ run ? 'Put it right' : 'Keep this run' }}
           </v-btn>

@@ -23,29 +23,34 @@ function choose(kind: Aerial['kind']) {
   <template v-if="aerial.kind !== 'built_in'">
     <NumberField
       :value="aerial.gain_dbi"
+      of="gain"
       label="Gain, dBi"
       @change="emit('change', { ...aerial, gain_dbi: $event })"
     />
     <NumberField
       v-if="aerial.kind === 'rods'"
       :value="aerial.lean"
+      of="angle"
       label="Lean, °"
       @change="emit('change', { ...aerial, lean: $event })"
     />
     <template v-else>
       <NumberField
         :value="aerial.width"
+        of="angle"
         label="Beam width, °"
         @change="emit('change', { ...aerial, width: $event })"
       />
       <NumberField
         :value="aerial.height"
+        of="angle"
         label="Beam height, °"
         @change="emit('change', { ...aerial, height: $event })"
       />
     </template>
     <NumberField
       :value="aerial.towards"
+      of="angle"
       label="Towards, ° (0 is north)"
       @change="emit('change', { ...aerial, towards: $event })"
     />

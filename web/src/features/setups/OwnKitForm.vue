@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { reactive, watch } from 'vue'
+import { inject, onBeforeUnmount, reactive, watch } from 'vue'
 
-import type { Comes, Kit, KitRadio } from '../../api/types'
+import type { Comes, Kit, KitRadio, Quantity } from '../../api/types'
+import NumberField from '../../shared/NumberField.vue'
+import { READER, unread } from '../../shared/numbers'
 import { useCatalogue } from '../../shared/useCatalogue'
 import { WANTS } from '../../shared/wants'
-import { modeWord, numberOf } from '../../shared/words'
+import { modeWord } from '../../shared/words'
 
 /** The installer's own kit, described in a form. */
 const props = defineProps<{ kit: Kit; problem: string }>()
@@ -47,27 +49,46 @@ type Figures =
   | 'fee_a_year'
   | 'warranty_years'
   | 'claimed_area_m2'
-/** Takes a figure; what is no number stays in the field and is told. */
-function figure(field: Figures, typed: string) {
-  const value = typed.trim() ? numberOf(typed) : null
-  wrong[field] = value === null || Number.isFinite(value) ? '' : 'Type a number, or nothing.'
-  if (!wrong[field]) Object.assign(facts, { [field]: value ?? (field === 'feeding_ports' ? 0 : null) })
+const FIGURES: [Figures, string, Quantity][] = [
+  ['lan_ports', 'How many of those', 'count'],
+  ['feeding_ports', 'Of them feed', 'count'],
+  ['feeds_w', 'Feed together, W', 'power'],
+  ['needs_w', 'Needs at most, W', 'power'],
+  ['price', 'Price of one', 'money'],
+  ['fee_a_year', 'Fee a year', 'money'],
+  ['warranty_years', 'Warranty, years', 'years'],
+  ['claimed_area_m2', 'Claimed area, m²', 'area'],
+]
+const set = (field: Figures, value: number | null) =>
+  Object.assign(facts, { [field]: value ?? (field === 'feeding_ports' ? 0 : null) })
+const reader = inject(READER)!
+async function take() {
+  if (await unread.settled()) emit('take', kit)
 }
-const port = (field: 'uplink_port_mbps' | 'lan_port_mbps', typed: string) => {
-  const value = numberOf(typed)
-  wrong[field] = Number.isFinite(value) ? '' : 'Type a speed in Mb/s, as in 1000.'
-  if (!wrong[field]) kit[field] = value
-}
+const packsField = Symbol('packs')
 const packs = () => (facts.packs ?? []).map((pack) => `${pack.count}=${pack.price}`).join('; ')
-function setPacks(typed: string) {
-  const read = typed
+async function setPacks(typed: string) {
+  unread.set(packsField, 'reading')
+  await readPacks(typed).finally(() => unread.set(packsField, wrong.packs ? 'stuck' : undefined))
+}
+onBeforeUnmount(() => unread.set(packsField, undefined))
+async function readPacks(typed: string) {
+  const parts = typed
     .split(';')
     .map((own) => own.trim())
     .filter(Boolean)
-    .map((own) => own.split('=').map(numberOf))
-  const good = read.every(([count, price]) => Number.isInteger(count) && Number.isFinite(price))
-  wrong.packs = good ? '' : 'Write number and price, as in 2=110; 3=150.'
-  if (good) facts.packs = read.map(([count, price]) => ({ count: count!, price: price! }))
+    .map((own) => own.split('='))
+  wrong.packs = parts.every((own) => own.length === 2) ? '' : 'Write number and price, as in 2=110; 3=150.'
+  if (wrong.packs) return
+  const asked = parts.flatMap(([count, price]) => [
+    { typed: count!, of: 'count' as const },
+    { typed: price!, of: 'money' as const },
+  ])
+  const read = asked.length ? await reader.read(asked) : []
+  const bad = read.find((own) => own.value == null)
+  wrong.packs = bad?.problem ?? bad?.asked?.message ?? ''
+  if (!bad)
+    facts.packs = parts.map((_, at) => ({ count: read[2 * at]!.value!, price: read[2 * at + 1]!.value! }))
 }
 function addRadio() {
   const radio: KitRadio = {
@@ -89,42 +110,32 @@ const choice = (values: readonly string[]) => values.map((value) => ({ title: va
 </script>
 
 <template>
-  <form class="own" aria-label="My own kit" @submit.prevent="emit('take', kit)">
+  <form class="own" aria-label="My own kit" @submit.prevent="take">
     <p v-if="problem" class="note bad" role="alert">{{ problem }}</p>
     <div class="grid">
       <v-text-field v-model="kit.name" label="What it is" class="wide" autofocus maxlength="80" />
       <v-select v-model="kit.modes" :items="modes" label="Can be set to" multiple class="wide" />
-      <v-text-field
-        :model-value="kit.uplink_port_mbps"
+      <NumberField
+        :value="kit.uplink_port_mbps"
+        of="speed"
         label="Port to the router, Mb/s"
-        inputmode="decimal"
-        :error-messages="wrong.uplink_port_mbps"
-        @change="port('uplink_port_mbps', $event.target.value)"
+        @change="kit.uplink_port_mbps = $event"
       />
-      <v-text-field
-        :model-value="kit.lan_port_mbps"
+      <NumberField
+        :value="kit.lan_port_mbps"
+        of="speed"
         label="Ports to the home, Mb/s"
-        inputmode="decimal"
-        :error-messages="wrong.lan_port_mbps"
-        @change="port('lan_port_mbps', $event.target.value)"
+        @change="kit.lan_port_mbps = $event"
       />
-      <v-text-field
-        v-for="[field, label] in [
-          ['lan_ports', 'How many of those'],
-          ['feeding_ports', 'Of them feed'],
-          ['feeds_w', 'Feed together, W'],
-          ['needs_w', 'Needs at most, W'],
-          ['price', 'Price of one'],
-          ['fee_a_year', 'Fee a year'],
-          ['warranty_years', 'Warranty, years'],
-          ['claimed_area_m2', 'Claimed area, m²'],
-        ] as [Figures, string][]"
+      <NumberField
+        v-for="[field, label, quantity] in FIGURES"
         :key="field"
-        :model-value="facts[field] ?? ''"
+        :value="facts[field]"
+        :of="quantity"
         :label="label"
-        inputmode="decimal"
-        :error-messages="wrong[field]"
-        @change="figure(field, $event.target.value)"
+        optional
+        @change="set(field, $event)"
+        @clear="set(field, null)"
       />
       <v-text-field
         :model-value="packs()"

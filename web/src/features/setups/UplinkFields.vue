@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 
 import type { Device, LengthUnit, Setup, Via } from '../../api/types'
 import LengthField from '../../shared/LengthField.vue'
 import { useCatalogue } from '../../shared/useCatalogue'
-import { numberOf } from '../../shared/words'
+import NumberField from '../../shared/NumberField.vue'
 import { useHome } from '../bench'
 import { useAllKit } from './useAllKit'
 
@@ -105,15 +105,6 @@ function carry(by: Via) {
   if (uplink.value) emit('change', { ...uplink.value, via: by })
 }
 
-const wrong = ref('')
-/** What the pair itself reports is believed before its wiring; what is no number stays in the field. */
-function report(typed: string) {
-  if (via.value?.kind !== 'power_line') return
-  const rate = typed.trim() ? numberOf(typed) : null
-  wrong.value = rate === null || Number.isFinite(rate) ? '' : 'Type a number, as in 420.'
-  if (!wrong.value) carry({ ...via.value, reported_mbps: rate })
-}
-
 function choose(value: string) {
   const chosen = ways.value.find((own) => own.value === value)
   if (chosen) carry(chosen.via)
@@ -198,13 +189,13 @@ function choose(value: string) {
         label="noisy appliance there"
         @update:model-value="carry({ ...via, noisy: !!$event })"
       />
-      <v-text-field
-        :key="via.reported_mbps ?? ''"
-        :model-value="via.reported_mbps ?? ''"
+      <NumberField
+        :value="via.reported_mbps"
+        of="speed"
         label="Link rate it reports, Mb/s"
-        inputmode="decimal"
-        :error-messages="wrong"
-        @change="report(($event.target as HTMLInputElement).value)"
+        optional
+        @change="carry({ ...via, reported_mbps: $event })"
+        @clear="carry({ ...via, reported_mbps: null })"
       />
     </div>
   </template>

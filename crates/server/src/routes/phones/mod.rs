@@ -4,6 +4,7 @@ mod far_end;
 mod pairing;
 mod pictures;
 mod runs;
+mod typed;
 mod view;
 
 use actix_web::body::MessageBody;
@@ -38,7 +39,7 @@ const PHONE: &str = "busy-hen-phone";
 /// Who a phone says it is.
 #[derive(Debug, Clone, IntoParams)]
 #[into_params(parameter_in = Header)]
-struct PhoneHeader {
+pub(super) struct PhoneHeader {
     /// The token that the phone was paired by.
     #[param(rename = "Busy-Hen-Phone")]
     #[allow(dead_code)] // for the description only
