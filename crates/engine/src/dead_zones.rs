@@ -1,20 +1,24 @@
 //! Dead zones: where they are, how likely, by what link and wall, and the cheapest remedies, each computed as a what-if.
 
 use busy_hen_home::{
-    Aerial, CableClass, Device, DeviceId, Doors, Enclosure, Home, Mode, Plan as InternetPlan, Position, RoomId, Setup,
-    TestKind, Uplink, Via,
+    Aerial, CableClass, Device, DeviceId, Doors, Enclosure, Home, Kit, Mode, Plan as InternetPlan, RoomId, Setup,
+    SpotId, TestKind, Uplink, Via, Weather,
 };
-use busy_hen_units::{Db, Degrees, MbitPerSec, Metres, SquareMetres};
+use busy_hen_units::{Db, Degrees, MbitPerSec, SquareMetres};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::catalogue::{AsItComes, Catalogue, clients};
-use crate::geometry::{Plan, Point};
+use crate::catalogue::kit::offered_channels;
+use crate::catalogue::{Catalogue, clients};
+use crate::findings::Broken;
+use crate::geometry::{Plan, PlanRoom, Point};
 use crate::learning::lessons::part_name;
 use crate::needs::{Verdict, need_of};
 use crate::parts::parts;
 use crate::parts::ports::plug_in;
 use crate::path::LinkKind;
+use crate::placing::{Unit, put_up, standing_place, usual_height};
+use crate::predict::evaluator::Losses;
 use crate::predict::ledger::LedgerRow;
 use crate::predict::map::DeadZone;
 use crate::predict::{Kept, Model, Question};
@@ -76,13 +80,7 @@ impl Model<'_> {
                 let need = row.need.filter(|_| !row.no_port)?;
                 let room = self.plan.room(row.room_id)?;
                 let zone = zones.iter().find(|zone| zone.room_id == row.room_id);
-                let spot = self.home().house.spots.iter().find(|spot| Some(spot.id) == row.spot_id);
-                let at = match zone {
-                    Some(zone) => self.plan.in_hand(room.level, zone.x_m.get(), zone.y_m.get()),
-                    None => spot
-                        .and_then(|spot| self.plan.spot(spot))
-                        .map_or_else(|| self.plan.middle_of(room), |own| own.1),
-                };
+                let at = self.worst_place(zones, row)?;
                 let likely_part = 1.0 - self.meets_part(at, room.id)?;
                 let measured = row.measured_verdict == Some(Verdict::NotMet);
                 if zone.is_none() && !measured && likely_part < LIKELY {
@@ -115,6 +113,25 @@ impl Model<'_> {
             worth(b).total_cmp(&worth(a)).then_with(|| a.name.cmp(&b.name))
         });
         list
+    }
+
+    /// Where a room gets least: where it was measured short of its need, else where the lit map or the ledger has it worst.
+    #[must_use]
+    pub fn worst_place(&self, zones: &[DeadZone], row: &LedgerRow) -> Option<Point> {
+        let room = self.plan.room(row.room_id)?;
+        let place_of = |id: Option<SpotId>| {
+            let spot = self.home().house.spots.iter().find(|spot| Some(spot.id) == id)?;
+            self.plan.spot(spot).map(|own| own.1)
+        };
+        let zone = zones.iter().find(|zone| zone.room_id == row.room_id);
+        let in_zone = zone.map(|zone| self.plan.in_hand(room.level, zone.x_m.get(), zone.y_m.get()));
+        let measured = row.measured_spot_id.filter(|_| row.measured_short().is_some());
+        Some(
+            place_of(measured)
+                .or(in_zone)
+                .or_else(|| place_of(row.spot_id))
+                .unwrap_or_else(|| self.plan.middle_of(room)),
+        )
     }
 
     /// How likely what a room needs is met at a place; none where it needs nothing.
@@ -181,6 +198,92 @@ pub struct Ailing<'a> {
     pub room: RoomId,
     /// Its worst place.
     pub at: Point,
+    /// What was measured there, where that was short of the room's need.
+    pub measured: Option<MbitPerSec>,
+}
+
+/// A what-if of a dead zone. Where less was measured than is predicted, the way from each device that stays where it stood takes the
+/// difference too, whatever its cause: what a prediction did not know of it does not know of the remedy either.
+struct WhatIf<'a> {
+    ailing: &'a Ailing<'a>,
+    kept: &'a Kept,
+    /// Where each device stands.
+    stood: Vec<(DeviceId, Point, Enclosure)>,
+    beyond: Db,
+}
+
+/// Most loss that a reading is explained by, dB: beyond it nothing arrives anyway.
+const BEYOND_LIMIT: f64 = 60.0;
+/// Steps of halving that find it.
+const HALVINGS: usize = 12;
+
+impl<'a> WhatIf<'a> {
+    fn of(ailing: &'a Ailing<'a>, kept: &'a Kept) -> Self {
+        let model = Model::new(ailing.home, ailing.setup, ailing.plan, ailing.question, kept);
+        let stood = model.network().nodes.iter().map(|own| (own.id, own.at, own.enclosure)).collect();
+        let mut what_if = Self { ailing, kept, stood, beyond: Db::new(0.0) };
+        let Some(measured) = ailing.measured else { return what_if };
+        let (mut low, mut high) = (0.0, BEYOND_LIMIT);
+        if what_if.down(&model) <= measured {
+            return what_if;
+        }
+        for _ in 0..HALVINGS {
+            what_if.beyond = Db::new(f64::midpoint(low, high));
+            if what_if.down(&model) > measured {
+                low = what_if.beyond.get();
+            } else {
+                high = what_if.beyond.get();
+            }
+        }
+        what_if.beyond = Db::new(high);
+        what_if
+    }
+
+    fn model<'b>(&'b self, home: &'b Home, setup: &'b Setup, question: Question) -> Model<'b> {
+        Model::new(home, setup, self.ailing.plan, question, self.kept)
+    }
+
+    fn add(&self, model: &Model<'_>, mut losses: Losses) -> Losses {
+        for (access, loss) in losses.middle.iter_mut().enumerate() {
+            let node = &model.network().nodes[model.evaluator.accesses[access].node];
+            if self.stood.contains(&(node.id, node.at, node.enclosure)) {
+                *loss += self.beyond;
+                losses.each.iter_mut().for_each(|way| way[access] += self.beyond);
+            }
+        }
+        losses
+    }
+
+    fn down(&self, model: &Model<'_>) -> MbitPerSec {
+        let losses = self.add(model, model.losses(self.ailing.at));
+        model.evaluator.middle(&losses.middle, model.seat(Some(self.ailing.room))).down
+    }
+
+    /// What arrives, with what is nothing told apart by signal.
+    fn rank(&self, setup: &Setup) -> f64 {
+        let model = self.model(self.ailing.home, setup, self.ailing.question);
+        let losses = self.add(&model, model.losses(self.ailing.at)).middle;
+        let middle = model.evaluator.middle(&losses, model.seat(Some(self.ailing.room)));
+        let nearest = losses.iter().map(|loss| loss.get()).fold(f64::INFINITY, f64::min);
+        middle.down.get() - nearest / 1000.0
+    }
+
+    fn outcome(&self, home: &Home, setup: &Setup, question: Question) -> Outcome {
+        let Ailing { plan, room, at, .. } = *self.ailing;
+        let model = self.model(home, setup, question);
+        let met = self.kept.wanted(&plan.rooms).filter_map(|room| {
+            let need = model.need(room.id)?;
+            let losses = model.losses(plan.middle_of(room)).middle;
+            let got = model.evaluator.middle(&losses, model.seat(Some(room.id)));
+            Some((room.id, need.met_by(got.down, got.up, got.latency)))
+        });
+        let met = met.collect();
+        let likely = model.need(room).map_or(1.0, |need| {
+            let losses = self.add(&model, model.losses_unsure(at));
+            model.evaluator.meets_part(&losses, model.seat(Some(room)), &need)
+        });
+        Outcome { down: self.down(&model), likely, met }
+    }
 }
 
 /// What a what-if comes to at the zone, and which rooms' needs it meets.
@@ -197,7 +300,8 @@ struct Outcome {
 #[must_use]
 pub fn remedies(ailing: Ailing<'_>, kept: &Kept) -> Vec<Cure> {
     let Ailing { home, setup, plan, question, .. } = ailing;
-    let now = outcome(home, setup, question, &ailing, kept);
+    let what_if = WhatIf::of(&ailing, kept);
+    let now = what_if.outcome(home, setup, question);
     let price = |setup: &Setup| parts(home, setup, plan).total;
     let price_now = price(setup);
     let mut list: Vec<Cure> = Vec::new();
@@ -231,14 +335,14 @@ pub fn remedies(ailing: Ailing<'_>, kept: &Kept) -> Vec<Cure> {
     };
     if question.doors != Doors::Open {
         let open = Question { doors: Doors::Open, ..question };
-        put("leave the doors open".to_owned(), &outcome(home, setup, open, &ailing, kept), true, None);
+        put("leave the doors open".to_owned(), &what_if.outcome(home, setup, open), true, None);
     }
-    for (what, changed, free) in kept.wanted(changes(&ailing, kept)) {
-        let after = outcome(home, &changed, question, &ailing, kept);
+    for (what, changed, free) in kept.wanted(changes(&what_if)) {
+        let after = what_if.outcome(home, &changed, question);
         put(what, &after, free, Some(changed));
     }
     for (what, lighter, free) in kept.wanted(wired(&ailing)) {
-        put(what, &outcome(&lighter, setup, question, &ailing, kept), free, None);
+        put(what, &what_if.outcome(&lighter, setup, question), free, None);
     }
     if question.reach.is_internet()
         && let Some(plan) = home.brief.plan_of(question.reach, question.day)
@@ -257,7 +361,7 @@ pub fn remedies(ailing: Ailing<'_>, kept: &Kept) -> Vec<Cure> {
             Some(second) => second.plans = vec![doubled],
             None => faster.brief.plans = vec![doubled],
         }
-        let after = outcome(&faster, setup, question, &ailing, kept);
+        let after = what_if.outcome(&faster, setup, question);
         put(format!("a plan of {:.0} Mb/s", 2.0 * plan.down_mbps.get()), &after, false, None);
     }
     // Of what is alike in kind the best only; then free ones, then gain for money.
@@ -276,18 +380,6 @@ fn is_limited_by_plan(ailing: &Ailing<'_>, kept: &Kept) -> bool {
     let model = Model::new(ailing.home, ailing.setup, ailing.plan, ailing.question, kept);
     let chain = model.chain(ailing.at, Some(ailing.room));
     chain.is_some_and(|chain| chain.limiting.is_some_and(|index| chain.links[index].kind == LinkKind::Plan))
-}
-
-fn outcome(home: &Home, setup: &Setup, question: Question, ailing: &Ailing<'_>, kept: &Kept) -> Outcome {
-    let model = Model::new(home, setup, ailing.plan, question, kept);
-    let losses = model.losses(ailing.at).middle;
-    let down = model.evaluator.middle(&losses, model.seat(Some(ailing.room))).down;
-    let met = kept.wanted(&ailing.plan.rooms).filter_map(|room| {
-        let need = model.need(room.id)?;
-        let got = model.evaluator.middle(&model.losses(ailing.plan.middle_of(room)).middle, model.seat(Some(room.id)));
-        Some((room.id, need.met_by(got.down, got.up, got.latency)))
-    });
-    Outcome { down, likely: model.meets_part(ailing.at, ailing.room).unwrap_or(1.0), met: met.collect() }
 }
 
 /// Homes in which one thing that stands still goes by cable, so that what it takes leaves the air: words, the home, and whether a patch
@@ -319,7 +411,10 @@ fn wired(ailing: &Ailing<'_>) -> Vec<(String, Home, bool)> {
 }
 
 /// Setups that might do better: words, the setup, and whether it is free.
-fn changes(ailing: &Ailing<'_>, kept: &Kept) -> Vec<(String, Setup, bool)> {
+///
+/// Of each kind the best is taken that breaks no rule which the setup keeps now.
+fn changes(what_if: &WhatIf<'_>) -> Vec<(String, Setup, bool)> {
+    let (ailing, kept) = (what_if.ailing, what_if.kept);
     let Ailing { home, setup, plan, question, .. } = *ailing;
     let mut list: Vec<(String, Setup, bool)> = Vec::new();
     let with = |id: DeviceId, change: &dyn Fn(&mut Device)| {
@@ -327,18 +422,17 @@ fn changes(ailing: &Ailing<'_>, kept: &Kept) -> Vec<(String, Setup, bool)> {
         changed.devices.iter_mut().filter(|own| own.id == id).for_each(change);
         changed
     };
-    let down = |setup: &Setup| {
-        let model = Model::new(home, setup, plan, question, kept);
-        let losses = model.losses(ailing.at).middle;
-        let middle = model.evaluator.middle(&losses, model.seat(Some(ailing.room)));
-        // What is nothing in the middle is told apart by signal.
-        let nearest = losses.iter().map(|loss| loss.get()).fold(f64::INFINITY, f64::min);
-        middle.down.get() - nearest / 1000.0
-    };
+    let before = Broken::of(home, setup, plan, question, kept);
+    let now = what_if.rank(setup);
     let mut best_of = |tried: Vec<(String, Setup)>, free: bool| {
-        let best = kept.wanted(tried).map(|(what, own)| (down(&own), what, own)).max_by(|a, b| a.0.total_cmp(&b.0));
-        list.extend(best.map(|(_, what, own)| (what, own, free)));
+        let mut ranked: Vec<(f64, String, Setup)> =
+            kept.wanted(tried).map(|(what, own)| (what_if.rank(&own), what, own)).filter(|own| own.0 > now).collect();
+        ranked.sort_by(|a, b| b.0.total_cmp(&a.0));
+        let may = |own: &&(f64, String, Setup)| !Broken::of(home, &own.2, plan, question, kept).adds_to(&before);
+        let best = kept.wanted(&ranked).find(may);
+        list.extend(best.map(|(_, what, own)| (what.clone(), own.clone(), free)));
     };
+    let catalogue = Catalogue::of(home);
     let region = region::find(&home.region);
     for device in &setup.devices {
         for (index, radio) in device.radios.iter().enumerate() {
@@ -351,7 +445,9 @@ fn changes(ailing: &Ailing<'_>, kept: &Kept) -> Vec<(String, Setup, bool)> {
                 let full = with(device.id, &|own| own.radios[index].turned_down_db = Db::new(0.0));
                 best_of(vec![(format!("turn {} of {} up again", radio.band, device.name), full)], true);
             }
-            let channels = region.map(|own| own.legal_primaries(radio.band, radio.width_mhz)).unwrap_or_default();
+            let outdoors = plan.room_of(&device.at).is_none_or(|room| room.outdoors);
+            let channels =
+                region.map(|own| offered_channels(own, radio.band, radio.width_mhz, outdoors)).unwrap_or_default();
             let other = channels.into_iter().filter(|channel| *channel != radio.channel).take(CHANNELS);
             let tried = other.map(|channel| {
                 let changed = with(device.id, &|own| own.radios[index].channel = channel);
@@ -372,13 +468,11 @@ fn changes(ailing: &Ailing<'_>, kept: &Kept) -> Vec<(String, Setup, bool)> {
         }
         if let Some(uplink) = &device.uplink {
             let rooms = plan.rooms.iter().filter(|room| !room.outdoors);
-            let tried = rooms.map(|room| {
-                let middle = plan.middle_of(room);
-                let changed = with(device.id, &|own| {
-                    own.at.level_id = plan.levels[room.level].id;
-                    (own.at.x_m, own.at.y_m) = (Metres::new(middle.x), Metres::new(middle.y));
-                });
-                (format!("move {} to {}", device.name, room.name), changed)
+            let tried = rooms.filter_map(|room| {
+                let kit = catalogue.kit(&device.kit.0)?;
+                let stand = standing_place(plan, room, kit);
+                let at = stand.high(usual_height(plan, kit, &stand));
+                Some((format!("move {} to {}", device.name, room.name), with(device.id, &|own| own.at = at)))
             });
             best_of(tried.collect(), uplink.via.is_radio());
             if uplink.via.is_radio() {
@@ -388,62 +482,79 @@ fn changes(ailing: &Ailing<'_>, kept: &Kept) -> Vec<(String, Setup, bool)> {
             }
         }
     }
-    // One node more: by cable in the room itself, and by air wherever it serves the room best.
-    let by_cable = one_more(ailing, ailing.room, Via::cable(CableClass::Cat6));
-    best_of(by_cable.map(|(name, own)| (format!("a node more in {name}, by cable"), own)).into_iter().collect(), false);
+    // One more: by cable in the room itself, and by air wherever it serves the room best.
+    best_of(one_more(ailing, ailing.room, true), false);
     let indoors = plan.rooms.iter().filter(|room| !room.outdoors);
-    let by_air = indoors.filter_map(|room| {
-        let (name, own) = one_more(ailing, room.id, Via::BestRadio)?;
-        Some((format!("a node more in {name}, by air"), own))
-    });
-    best_of(by_air.collect(), false);
+    best_of(indoors.flat_map(|room| one_more(ailing, room.id, false)).collect(), false);
     list
 }
 
-/// The setup with a node more in the middle of a room, of the kind that is there already, and the room's name.
-fn one_more(ailing: &Ailing<'_>, room: RoomId, via: Via) -> Option<(String, Setup)> {
+/// What there may be one more of: key and mode.
+type More = (&'static str, Mode);
+/// Takes a cable from any router, and power from an outlet.
+const BY_CABLE: More = ("node_ax_dual", Mode::AccessPoint);
+/// Takes a cable outdoors, and its power with it.
+const OUTDOORS: More = ("ap_out_rods", Mode::AccessPoint);
+/// Joins any router by air.
+const BY_AIR: More = ("repeater_ac_1g", Mode::Repeater);
+/// Feeds what takes its power by its cable.
+const INJECTOR: &str = "injector_2g5";
+
+/// Setups with one device more in a room: a node of the family that is there, or what joins any router.
+fn one_more(ailing: &Ailing<'_>, room: RoomId, by_cable: bool) -> Vec<(String, Setup)> {
     let Ailing { home, setup, plan, .. } = *ailing;
-    let root = setup.root()?;
+    let (Some(root), Some(room)) = (setup.root(), plan.room(room)) else { return Vec::new() };
     let catalogue = Catalogue::of(home);
-    let mesh = |key: &str| catalogue.kit(key).is_some_and(|kit| kit.modes.contains(&Mode::MeshNode));
-    let like = setup.devices.iter().find(|own| own.uplink.is_some() && mesh(&own.kit.0)).unwrap_or(root);
-    let key = if mesh(&like.kit.0) { like.kit.clone() } else { "node_ax_dual".into() };
-    let kit = catalogue.kit(&key.0)?;
-    let room = plan.room(room)?;
-    let middle = plan.middle_of(room);
-    let mut changed = setup.clone();
-    changed.devices.push(Device {
-        id: DeviceId::named(&format!("one more in {}", room.id.0)),
-        name: format!("{} node", room.name),
-        mode: Mode::MeshNode,
-        uplink: Some(Uplink::new(root.id, via)),
-        radios: kit.radio_settings(region::find(&home.region)?),
-        kit: key,
-        enclosure: Enclosure::Open,
-        aerial: Aerial::BuiltIn,
-        there_already: false,
-        firmware: None,
-        hardware_address: None,
-        settings_address: String::new(),
-        hands_out: None,
-        at: Position {
-            level_id: plan.levels[room.level].id,
-            x_m: Metres::new(middle.x),
-            y_m: Metres::new(middle.y),
-            height_m: root.at.height_m,
-        },
-        ..root.clone()
-    });
-    Some((room.name.clone(), changed))
+    let meshes = |kit: &&Kit| kit.modes.contains(&Mode::MeshNode) && kit.facts.steers_with.is_some();
+    let root_family = catalogue.kit(&root.kit.0).and_then(|kit| kit.facts.steers_with.clone());
+    let there = setup.devices.iter().rev().filter_map(|own| catalogue.kit(&own.kit.0)).map(|own| &**own);
+    let of_family =
+        there.filter(meshes).find(|own| own.facts.steers_with == root_family).map(|own| (own, Mode::MeshNode));
+    let found = |(key, mode): More| Some((&**catalogue.kit(key)?, mode));
+    let any = match (by_cable, room.outdoors) {
+        (true, true) => found(OUTDOORS),
+        (true, false) => found(BY_CABLE),
+        (false, _) => found(BY_AIR),
+    };
+    let stands = |own: &(&Kit, Mode)| !room.outdoors || own.0.facts.weather == Weather::Outdoors;
+    let kind = of_family.filter(stands).or(any);
+    kind.and_then(|kind| with_one_more(ailing, root, room, kind, by_cable)).into_iter().collect()
 }
 
-/// The worst place of a zone, as the lit map or the ledger has it.
-#[must_use]
-pub fn worst_place(model: &Model<'_>, zones: &[DeadZone], room: RoomId) -> Option<Point> {
-    let own = model.plan.room(room)?;
-    let zone = zones.iter().find(|zone| zone.room_id == room);
-    Some(zone.map_or_else(
-        || model.plan.middle_of(own),
-        |zone| model.plan.in_hand(own.level, zone.x_m.get(), zone.y_m.get()),
-    ))
+fn with_one_more(
+    ailing: &Ailing<'_>,
+    root: &Device,
+    room: &PlanRoom,
+    (kit, mode): (&Kit, Mode),
+    by_cable: bool,
+) -> Option<(String, Setup)> {
+    let Ailing { home, setup, plan, .. } = *ailing;
+    let region = region::find(&home.region)?;
+    let stand = standing_place(plan, room, kit);
+    let at = plan.free_place(
+        stand.high(usual_height(plan, kit, &stand)),
+        &setup.devices.iter().map(|own| own.at).collect::<Vec<_>>(),
+    );
+    let word = match mode {
+        Mode::AccessPoint => "access point",
+        Mode::Repeater => "repeater",
+        _ => "node",
+    };
+    let mut changed = setup.clone();
+    let mut to = root.id;
+    if kit.powered_by_cable {
+        let id = DeviceId::named("an injector more");
+        let kit = Catalogue::of(home).kit(INJECTOR)?.clone();
+        let uplink = Some(Uplink::new(to, Via::cable(CableClass::Cat6)));
+        let unit = Unit { id, name: "Injector".into(), kit: &kit, mode: Mode::Switch, at: root.at, uplink };
+        changed.devices.push(put_up(unit, setup, plan, region));
+        to = id;
+    }
+    let via = if by_cable { Via::cable(CableClass::Cat6) } else { Via::BestRadio };
+    let id = DeviceId::named(&format!("one more in {}", room.id.0));
+    let unit = Unit { id, name: format!("{} {word}", room.name), kit, mode, at, uplink: Some(Uplink::new(to, via)) };
+    changed.devices.push(put_up(unit, setup, plan, region));
+    let article = if mode == Mode::AccessPoint { "an" } else { "a" };
+    let by = if by_cable { "by cable" } else { "by air" };
+    Some((format!("{article} {word} more in {}, {by}", room.name), changed))
 }

@@ -1,17 +1,17 @@
 //! The usual series of a kit: the setups that whoever tries kit puts it through, to be tested at the same spots.
 
-use busy_hen_home::{CableClass, Device, DeviceId, Enclosure, Home, Kit, Mode, Position, Setup, SetupId, Uplink, Via};
-use busy_hen_units::Metres;
+use busy_hen_home::{CableClass, Device, DeviceId, Home, Kit, Mode, Position, Setup, SetupId, Uplink, Via};
 
 use crate::catalogue::{AsItComes, Catalogue};
 use crate::geometry::{Plan, Point};
 use crate::needs::room_need;
+use crate::placing::{Stand, Unit, put_up, standing_place, usual_height};
 use crate::predict::ready::Ready;
 use crate::predict::{Kept, Question};
-use crate::spectrum::region;
+use crate::spectrum::{Region, region};
 
-/// Height at which a unit of a trial stands: on a table, common practice.
-const ON_A_TABLE: Metres = Metres::new(0.8);
+/// A second unit nearer to the first than this tries nothing, m (common practice: a room apart at least).
+const APART: f64 = 3.0;
 
 /// What makes new identities for the setups and devices of a series.
 pub struct NewIds<'a> {
@@ -40,12 +40,14 @@ pub fn usual_series(
     if kit.radios.is_empty() {
         return Err(format!("{} serves nobody by itself; a series is tried with kit that has Wi-Fi.", kit.name));
     }
+    let region = region::find(&home.region).ok_or("Choose the home's country first.")?;
     let root = base.root().ok_or("Place the router first: a series begins where the line enters.")?;
-    let mut making = Making { home: home.clone(), name: Making::series_name(home, kit), kit, root, ids };
+    let name = Making::series_name(home, kit);
+    let mut making = Making { home: home.clone(), name, kit, root, plan, region, ids };
     let alone = making.setup("alone", Vec::new());
     let weak = weakest(home, &alone, plan, question, kept).ok_or("Draw the rooms first: a series is tried in them.")?;
     let weak_room = &plan.rooms[weak];
-    let (there, half) = (plan.middle_of(weak_room), half_way(plan, root, weak));
+    let (there, half) = (standing_place(plan, weak_room, kit), half_way(plan, root, weak, kit));
     let mut list = vec![alone];
     let can = |mode: Mode| kit.modes.contains(&mode);
     let wired = [Mode::AccessPoint, Mode::MeshNode].into_iter().find(|mode| can(*mode));
@@ -57,19 +59,9 @@ pub fn usual_series(
     }
     if let Some(mode) = by_air {
         list.push(making.setup("second by radio", vec![(half, mode, None)]));
-        let place = Position { level_id: plan.levels[weak_room.level].id, ..flat(there) };
-        list.push(making.setup(&in_weak, vec![(place, mode, None)]));
+        list.push(making.setup(&in_weak, vec![(there, mode, None)]));
     }
     Ok(list)
-}
-
-fn flat(at: Point) -> Position {
-    Position {
-        level_id: busy_hen_home::LevelId::named(""),
-        x_m: Metres::new(at.x),
-        y_m: Metres::new(at.y),
-        height_m: ON_A_TABLE,
-    }
 }
 
 struct Making<'a, 'b> {
@@ -79,28 +71,31 @@ struct Making<'a, 'b> {
     name: String,
     kit: &'a Kit,
     root: &'a Device,
+    plan: &'a Plan,
+    region: &'a Region,
     ids: &'a mut NewIds<'b>,
 }
 
 impl Making<'_, '_> {
     /// A setup of the first unit, or the router there is, and these further ones.
-    fn setup(&mut self, what: &str, more: Vec<(Position, Mode, Option<Via>)>) -> Setup {
+    fn setup(&mut self, what: &str, more: Vec<(Stand, Mode, Option<Via>)>) -> Setup {
         let routes = self.kit.modes.contains(&Mode::Router);
         let mut first = self.root.clone();
         first.id = (self.ids.device)();
         if routes {
-            first = self.unit("First unit", Mode::Router, self.root.at);
+            first = self.unit("First unit", Mode::Router, (self.root.at, None), &[]);
         }
         let mut devices = vec![first];
         // One that can't route is the first of its kind beside the router, in place of nothing.
         let alone_beside = !routes && more.is_empty();
-        let places = if alone_beside { vec![(self.root.at, self.kit.modes[0], None)] } else { more };
+        let places = if alone_beside { vec![(self.root.at.into(), self.kit.modes[0], None)] } else { more };
         for (at, mode, via) in places {
-            let mut unit = self.unit(if routes { "Second unit" } else { "Unit" }, mode, at);
+            let at = at.high(usual_height(self.plan, self.kit, &at));
+            let at = self.plan.free_place(at, &[devices[0].at]);
             let to = devices[0].id;
-            let usual = self.kit.usual_uplink(mode, to);
-            unit.uplink = Some(via.map_or(usual, |via| Uplink::new(to, via)));
-            devices.push(unit);
+            let uplink = via.map_or_else(|| self.kit.usual_uplink(mode, to), |via| Uplink::new(to, via));
+            let name = if routes { "Second unit" } else { "Unit" };
+            devices.push(self.unit(name, mode, (at, Some(uplink)), &devices));
         }
         let mut setup = Setup::new((self.ids.setup)(), &self.home.next_setup_letter(), what, devices);
         setup.series = Some(self.name.clone());
@@ -117,27 +112,10 @@ impl Making<'_, '_> {
         std::iter::once(plain.clone()).chain(numbered).find(|name| !taken(name)).unwrap_or_default()
     }
 
-    fn unit(&mut self, name: &str, mode: Mode, at: Position) -> Device {
-        let region = region::find(&self.home.region);
-        Device {
-            id: (self.ids.device)(),
-            name: name.into(),
-            kit: self.kit.key.as_str().into(),
-            mode,
-            at,
-            enclosure: Enclosure::Open,
-            aerial: self.kit.aerial,
-            managed_queue: false,
-            firmware: None,
-            hardware_address: None,
-            settings_address: String::new(),
-            hands_out: None,
-            network_name: String::new(),
-            guest_network: String::new(),
-            there_already: false,
-            radios: region.map(|region| self.kit.radio_settings(region)).unwrap_or_default(),
-            uplink: None,
-        }
+    fn unit(&mut self, name: &str, mode: Mode, (at, uplink): (Position, Option<Uplink>), beside: &[Device]) -> Device {
+        let unit = Unit { id: (self.ids.device)(), name: name.into(), kit: self.kit, mode, at, uplink };
+        let beside = Setup::new(SetupId::named(""), "", "", beside.to_vec());
+        put_up(unit, &beside, self.plan, self.region)
     }
 }
 
@@ -156,13 +134,21 @@ fn weakest(home: &Home, setup: &Setup, plan: &Plan, question: Question, kept: &K
         })
 }
 
-/// The middle of the room that lies nearest to half the way to the weak room.
-fn half_way(plan: &Plan, root: &Device, weak: usize) -> Position {
+/// A place in the room that lies nearest to half the way to the weak room, in another room than the first unit and well apart from it.
+fn half_way(plan: &Plan, root: &Device, weak: usize, kit: &Kit) -> Stand {
     let to = plan.middle_of(&plan.rooms[weak]);
     let from = plan.place(&root.at).unwrap_or(to);
     let half = Point { x: f64::midpoint(from.x, to.x), y: f64::midpoint(from.y, to.y), z: f64::midpoint(from.z, to.z) };
-    let away = |index: &usize| plan.middle_of(&plan.rooms[*index]).distance(&half).get();
-    let between = (0..plan.rooms.len()).filter(|index| *index != weak && !plan.rooms[*index].outdoors);
-    let room = between.min_by(|a, b| away(a).total_cmp(&away(b))).unwrap_or(weak);
-    Position { level_id: plan.levels[plan.rooms[room].level].id, ..flat(plan.middle_of(&plan.rooms[room])) }
+    let first = plan.room_of(&root.at).map(|room| room.id);
+    let place = |index: usize| {
+        let stand = standing_place(plan, &plan.rooms[index], kit);
+        let at = plan.place(&stand.high(usual_height(plan, kit, &stand)))?;
+        Some((stand, at))
+    };
+    (0..plan.rooms.len())
+        .filter(|index| *index != weak && !plan.rooms[*index].outdoors && Some(plan.rooms[*index].id) != first)
+        .filter_map(place)
+        .filter(|(_, at)| at.distance(&from).get() >= APART)
+        .min_by(|a, b| a.1.distance(&half).get().total_cmp(&b.1.distance(&half).get()))
+        .map_or_else(|| standing_place(plan, &plan.rooms[weak], kit), |own| own.0)
 }

@@ -2,15 +2,17 @@
 #![allow(clippy::unwrap_used)]
 
 use busy_hen_demo::canal_terrace;
+use busy_hen_engine::catalogue::Catalogue;
 use busy_hen_engine::catalogue::clients;
-use busy_hen_engine::dead_zones::{Ailing, Cure, KnownBy, Zone, remedies, worst_place};
+use busy_hen_engine::dead_zones::{Ailing, Cure, KnownBy, Zone, remedies};
+use busy_hen_engine::findings::Broken;
 use busy_hen_engine::geometry::{Plan, Point};
 use busy_hen_engine::predict::layers::cell_for;
 use busy_hen_engine::predict::ledger::Measured;
 use busy_hen_engine::predict::map::DeadZone;
 use busy_hen_engine::predict::{Kept, Model, Question};
 use busy_hen_engine::readings::summarise;
-use busy_hen_home::{Activity, Doors, FamilyDevice, FamilyDeviceId, Home, RoomId, Setup, Situation, TestKind};
+use busy_hen_home::{Activity, Doors, FamilyDevice, FamilyDeviceId, Home, RoomId, Setup, Situation, TestKind, Weather};
 use busy_hen_testkit::runs::{round, run};
 use busy_hen_units::MbitPerSec;
 use jiff::civil::date;
@@ -65,9 +67,16 @@ impl Lit {
     }
 
     fn cures(&self, room: RoomId) -> (Point, Vec<Cure>) {
-        let at = worst_place(&self.model(self.setup()), &self.zones, room).unwrap();
+        self.cures_of(room, &Measured::default())
+    }
+
+    fn cures_of(&self, room: RoomId, measured: &Measured) -> (Point, Vec<Cure>) {
+        let model = self.model(self.setup());
+        let row = model.ledger(measured).into_iter().find(|own| own.room_id == room).unwrap();
+        let at = model.worst_place(&self.zones, &row).unwrap();
         let Self { home, plan, question, .. } = self;
-        (at, remedies(Ailing { home, setup: self.setup(), plan, question: *question, room, at }, &self.kept))
+        let measured = row.measured_short();
+        (at, remedies(Ailing { home, setup: self.setup(), plan, question: *question, room, at, measured }, &self.kept))
     }
 }
 
@@ -140,6 +149,53 @@ fn each_remedy_brings_what_it_says_and_the_free_ones_go_first() {
             assert!(cure.loses.iter().all(lost), "{name}: {} does not cost {:?}", cure.what, cure.loses);
         }
     }
+}
+
+/// Runs of 0.4 Mb/s at the spot of a room.
+fn dead(lit: &Lit, room: RoomId) -> Measured {
+    let spot = lit.home.house.spots.iter().find(|own| own.room_id == room).unwrap().id;
+    let round = round("r", lit.setup().id, vec![spot]);
+    let slow = run(&round, spot, 0.4);
+    Measured {
+        by_spot: [(spot, summarise(vec![&slow]).unwrap())].into(),
+        conditions: Some(busy_hen_engine::readings::Conditions { made_up: false, under: slow.under(&round) }),
+        asked: None,
+    }
+}
+
+#[test]
+fn a_spot_measured_dead_is_not_cured_by_what_the_prediction_alone_promises() {
+    let lit = Lit::new(canal_terrace(), Situation::Alone);
+    let room = lit.room("Kitchen");
+    let (_, cures) = lit.cures_of(room, &dead(&lit, room));
+    for cure in cures.iter().filter(|own| own.free && own.setup.is_some()) {
+        let stays = cure.setup.as_ref().unwrap().devices.iter().zip(&lit.setup().devices).all(|(a, b)| a.at == b.at);
+        assert!(!stays || cure.likely_part < 0.5, "{} was measured to give nothing there", cure.what);
+    }
+    assert!(cures.iter().any(|own| own.likely_part > 0.5), "a device nearer still mends it: {cures:#?}");
+}
+
+#[test]
+fn no_remedy_breaks_a_rule_and_what_is_put_outdoors_is_made_for_it() {
+    for home in [canal_terrace(), busy_hen_demo::gasworks_flat()] {
+        let lit = Lit::new(home, Situation::Alone);
+        let (catalogue, before) = (Catalogue::of(&lit.home), broken(&lit, lit.setup()));
+        for zone in lit.told(&Measured::default()) {
+            for cure in lit.cures(zone.room_id).1 {
+                let Some(setup) = &cure.setup else { continue };
+                assert!(!broken(&lit, setup).adds_to(&before), "{}: {}", zone.name, cure.what);
+                for device in setup.devices.iter().filter(|own| lit.setup().device(own.id).is_none()) {
+                    let outdoors = lit.plan.room_of(&device.at).is_some_and(|room| room.outdoors);
+                    let made_for_it = catalogue.kit(&device.kit.0).unwrap().facts.weather == Weather::Outdoors;
+                    assert!(!outdoors || made_for_it, "{} stands in the rain", device.name);
+                }
+            }
+        }
+    }
+}
+
+fn broken(lit: &Lit, setup: &Setup) -> Broken {
+    Broken::of(&lit.home, setup, &lit.plan, lit.question, &lit.kept)
 }
 
 #[test]

@@ -125,6 +125,13 @@ fn the_usual_series_of_a_kit_is_whole_and_stands_every_check() {
     assert_eq!(list[1].devices[1].at, list[2].devices[1].at, "cable and radio are compared at one place");
     assert!(matches!(list[1].devices[1].uplink.as_ref().unwrap().via, Via::Cable { loose: true, .. }));
     assert_eq!(list[0].devices[0].at, home.setups[0].devices[0].at, "the line enters where it does");
+    let plan = Plan::new(&home.house, home.units);
+    for own in &list[1..] {
+        let at = |index: usize| plan.place(&own.devices[index].at).unwrap();
+        assert!(at(0).distance(&at(1)).get() >= 3.0, "{}: two units side by side try nothing", own.name);
+        let room = |index: usize| plan.room_of(&own.devices[index].at).unwrap().id;
+        assert_ne!(room(0), room(1));
+    }
     home.setups.extend(list);
     busy_hen_engine::check::check(&home).unwrap();
     let again = series(&home, "node_ax_tri").unwrap();

@@ -111,7 +111,7 @@ fn remedies_and_the_ledger_end_when_nobody_waits_for_them() {
     let setup = &home.setups[0];
     let room = plan.rooms.last().unwrap();
     let (at, room) = (plan.middle_of(room), room.id);
-    let ailing = || Ailing { home: &home, setup, plan: &plan, question: question(), at, room };
+    let ailing = || Ailing { home: &home, setup, plan: &plan, question: question(), at, room, measured: None };
     ends_soon("remedies", |kept| remedies(ailing(), kept).len());
     ends_soon("ledger", |kept| Model::new(&home, setup, &plan, question(), kept).ledger(&Measured::default()).len());
     let stopped = Watch::default();

@@ -81,6 +81,9 @@ pub struct KitFacts {
     /// Where it may stand.
     #[serde(default, skip_serializing_if = "Weather::is_indoors")]
     pub weather: Weather,
+    /// How it is put up.
+    #[serde(default, skip_serializing_if = "Mounting::is_shelf")]
+    pub mounting: Mounting,
     /// The family of kit with which it guides phones from device to device; none when it guides none.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub steers_with: Option<String>,
@@ -117,6 +120,26 @@ pub struct KitFacts {
     /// What it is known to do in this home.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub known_here: String,
+}
+
+/// How a type of device is put up.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Mounting {
+    /// On a shelf or a table.
+    #[default]
+    Shelf,
+    /// On a wall.
+    Wall,
+    /// Under the ceiling.
+    Ceiling,
+}
+
+impl Mounting {
+    #[expect(clippy::trivially_copy_pass_by_ref, reason = "serde asks with a reference")]
+    fn is_shelf(&self) -> bool {
+        *self == Self::Shelf
+    }
 }
 
 impl KitFacts {

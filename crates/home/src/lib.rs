@@ -50,8 +50,8 @@ pub use id::{
     PictureId, PlanId, RoomId, RoundId, RunId, SetupId, SpotId, UseId, WatchId,
 };
 pub use kit::{
-    BoxItem, Comes, Control, Function, Generation, Kit, KitFacts, KitRadio, MainsVolts, Pack, UplinkTold, Warmth,
-    Weather,
+    BoxItem, Comes, Control, Function, Generation, Kit, KitFacts, KitRadio, MainsVolts, Mounting, Pack, UplinkTold,
+    Warmth, Weather,
 };
 pub use kit_report::{ReportedDevice, ReportedRadio};
 pub use long_watch::{

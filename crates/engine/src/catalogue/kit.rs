@@ -2,12 +2,14 @@
 
 use std::sync::{Arc, OnceLock};
 
-use busy_hen_home::{Band, CableClass, Circuit, DeviceId, Home, Kit, KitRadio, Mode, RadioSetting, Uplink, Via};
+use busy_hen_home::{
+    Band, CableClass, Circuit, DeviceId, Home, Kit, KitRadio, Mode, Mounting, RadioSetting, Uplink, Via, Weather,
+};
 use busy_hen_units::{Db, Dbm, Megahertz, Metres};
 
 use super::table::read_kit;
-use crate::spectrum::Region;
-use crate::spectrum::channels::WIDTHS;
+use crate::spectrum::channels::{THREE, WIDTHS};
+use crate::spectrum::{Block, Region, block};
 
 /// All kit that ships with the product, in the order it is offered.
 ///
@@ -82,6 +84,51 @@ fn usual_width(radio: &KitRadio, region: &Region) -> Megahertz {
         .unwrap_or(WIDTHS[0])
 }
 
+/// Heights at which kit is put up, by how (common practice): a shelf, a plate in a wall, an outer wall out of reach, and what a ceiling mount
+/// takes of the height of a storey.
+const ON_A_SHELF: Metres = Metres::new(1.0);
+const ON_A_WALL: Metres = Metres::new(0.5);
+const ON_AN_OUTER_WALL: Metres = Metres::new(2.5);
+const UNDER_THE_CEILING: Metres = Metres::new(0.1);
+
+/// Channels of a band that may be used at a place of this width, those without radar where there are any; at 2.4 GHz the three that don't
+/// overlap.
+#[must_use]
+pub fn offered_channels(region: &Region, band: Band, width: Megahertz, outdoors: bool) -> Vec<u16> {
+    let of = |channel: &u16| block(band, *channel, width);
+    let mut legal = region.legal_primaries(band, width);
+    if outdoors {
+        legal.retain(|channel| of(channel).is_some_and(|own| !region.is_indoor_only(&own)));
+    }
+    if band == Band::Ghz2_4 && width.get() <= 20.0 {
+        legal.retain(|channel| THREE.contains(channel));
+    }
+    let is_calm = |channel: &u16| of(channel).is_some_and(|own| !region.needs_dfs(&own));
+    let calm: Vec<u16> = legal.iter().copied().filter(is_calm).collect();
+    if calm.is_empty() { legal } else { calm }
+}
+
+/// Channel and width that a radio comes set to beside those that are taken.
+fn usual_channel(radio: &KitRadio, region: &Region, outdoors: bool, taken: &[Block]) -> (u16, Megahertz) {
+    let width = usual_width(radio, region);
+    let is_free = |channel: &u16, width: Megahertz| {
+        let own = block(radio.band, *channel, width);
+        own.is_some_and(|own| !taken.iter().any(|other| own.overlaps(other)))
+    };
+    // Where every wide block is taken, a narrower one of its own does better than a shared one.
+    let widths = WIDTHS.into_iter().rev().filter(|own| *own <= width && own.get() >= width.get().min(40.0));
+    for width in widths {
+        let offered = offered_channels(region, radio.band, width, outdoors);
+        let free: Vec<u16> = offered.into_iter().filter(|channel| is_free(channel, width)).collect();
+        if let Some(channel) = free.iter().find(|own| **own == radio.default_channel).or(free.first()) {
+            return (*channel, width);
+        }
+    }
+    let offered = offered_channels(region, radio.band, width, outdoors);
+    let usual = offered.iter().find(|own| **own == radio.default_channel).or(offered.first());
+    (usual.copied().unwrap_or(radio.default_channel), width)
+}
+
 /// Wiring between two outlets of a home as long as nothing else is said.
 const USUAL_WIRING: Metres = Metres::new(15.0);
 
@@ -89,6 +136,11 @@ const USUAL_WIRING: Metres = Metres::new(15.0);
 pub trait AsItComes {
     /// How its radios come set in a country: the usual width, and the usual channel or the first legal one.
     fn radio_settings(&self, region: &Region) -> Vec<RadioSetting>;
+    /// The same beside radios that serve on these blocks already, indoors or outdoors: on a channel of its own, narrower where there is no
+    /// other, without radar where there is one.
+    fn radio_settings_beside(&self, region: &Region, outdoors: bool, taken: &[Block]) -> Vec<RadioSetting>;
+    /// The height at which it is put up on a storey of this height.
+    fn usual_height(&self, storey: Metres, outdoors: bool) -> Metres;
     /// The uplink it comes with when it is to hang on this device: a cable for an access point or router, else the air, by the
     /// radio kept for that or by the fastest.
     fn usual_uplink(&self, mode: Mode, to: DeviceId) -> Uplink;
@@ -96,23 +148,34 @@ pub trait AsItComes {
 
 impl AsItComes for Kit {
     fn radio_settings(&self, region: &Region) -> Vec<RadioSetting> {
+        self.radio_settings_beside(region, self.facts.weather == Weather::Outdoors, &[])
+    }
+
+    fn radio_settings_beside(&self, region: &Region, outdoors: bool, taken: &[Block]) -> Vec<RadioSetting> {
         self.radios
             .iter()
             .map(|radio| {
-                let width = usual_width(radio, region);
-                let legal = region.legal_primaries(radio.band, width);
-                let usual = legal.iter().copied().find(|channel| *channel == radio.default_channel);
+                let (channel, width) = usual_channel(radio, region, outdoors, taken);
                 RadioSetting {
-                    on: !legal.is_empty(),
+                    on: !region.legal_primaries(radio.band, width).is_empty(),
                     serves: radio.serves,
                     band: radio.band,
-                    channel: usual.or(legal.first().copied()).unwrap_or(radio.default_channel),
+                    channel,
                     width_mhz: width,
                     turned_down_db: Db::new(0.0),
                     hand_over_dbm: None,
                 }
             })
             .collect()
+    }
+
+    fn usual_height(&self, storey: Metres, outdoors: bool) -> Metres {
+        match self.facts.mounting {
+            Mounting::Shelf => ON_A_SHELF,
+            Mounting::Wall if outdoors => ON_AN_OUTER_WALL,
+            Mounting::Wall => ON_A_WALL,
+            Mounting::Ceiling => storey - UNDER_THE_CEILING,
+        }
     }
 
     fn usual_uplink(&self, mode: Mode, to: DeviceId) -> Uplink {

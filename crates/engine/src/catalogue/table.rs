@@ -4,7 +4,7 @@
 
 use busy_hen_home::{
     Aerial, Band, BoxItem, Comes, Control, Fault, Faults, Function, Generation, Kit, KitFacts, KitRadio, MainsVolts,
-    Mode, Pack, PowerLineClass, UplinkTold, Want, Warmth, Weather,
+    Mode, Mounting, Pack, PowerLineClass, UplinkTold, Want, Warmth, Weather,
 };
 use busy_hen_units::{Db, Degrees, MbitPerSec, Megahertz, Metres, SquareMetres, Volts, Watts};
 
@@ -12,7 +12,7 @@ use busy_hen_units::{Db, Degrees, MbitPerSec, Megahertz, Metres, SquareMetres, V
 const LINES_LIMIT: usize = 200;
 
 /// The columns, in the order they are written.
-pub const COLUMNS: [&str; 29] = [
+pub const COLUMNS: [&str; 30] = [
     "key",
     "name",
     "modes",
@@ -28,6 +28,7 @@ pub const COLUMNS: [&str; 29] = [
     "blocks_next_outlet",
     "warmth",
     "weather",
+    "mounting",
     "aerial",
     "takes_aerials",
     "power_line",
@@ -60,6 +61,8 @@ const BANDS: Words<Band> = &[("2.4", Band::Ghz2_4), ("5", Band::Ghz5), ("6", Ban
 const GENERATIONS: Words<Generation> =
     &[("n", Generation::N), ("ac", Generation::Ac), ("ax", Generation::Ax), ("be", Generation::Be)];
 const WARMTHS: Words<Warmth> = &[("cool", Warmth::Cool), ("warm", Warmth::Warm), ("hot", Warmth::Hot)];
+const MOUNTINGS: Words<Mounting> =
+    &[("shelf", Mounting::Shelf), ("wall", Mounting::Wall), ("ceiling", Mounting::Ceiling)];
 const WEATHERS: Words<Weather> =
     &[("indoors", Weather::Indoors), ("under_roof", Weather::UnderRoof), ("outdoors", Weather::Outdoors)];
 const CLASSES: Words<PowerLineClass> = &[
@@ -344,6 +347,7 @@ impl Line<'_> {
                 blocks_next_outlet: self.yes("blocks_next_outlet"),
                 warmth: self.choice("warmth", WARMTHS),
                 weather: self.choice("weather", WEATHERS).unwrap_or_default(),
+                mounting: self.choice("mounting", MOUNTINGS).unwrap_or_default(),
                 steers_with: Some(self.cell("steers_with").to_owned()).filter(|family| !family.is_empty()),
                 tells_uplink: self.choice("tells_uplink", TOLD),
                 takes_aerials: self.yes("takes_aerials"),
@@ -456,7 +460,7 @@ fn as_meant(text: &str) -> &str {
     text.strip_prefix('\'').filter(|rest| plain(rest) != *rest).unwrap_or(text)
 }
 
-fn cells(kit: &Kit) -> [String; 29] {
+fn cells(kit: &Kit) -> [String; 30] {
     let facts = &kit.facts;
     let yes = |holds: bool| if holds { "yes".to_owned() } else { String::new() };
     let told = |value: Option<f64>| value.map_or_else(String::new, |value| value.to_string());
@@ -477,6 +481,7 @@ fn cells(kit: &Kit) -> [String; 29] {
         yes(facts.blocks_next_outlet),
         facts.warmth.map_or_else(String::new, |warmth| word_of(WARMTHS, warmth).into()),
         if facts.weather == Weather::Indoors { String::new() } else { word_of(WEATHERS, facts.weather).into() },
+        if facts.mounting == Mounting::Shelf { String::new() } else { word_of(MOUNTINGS, facts.mounting).into() },
         aerial_in_words(&kit.aerial),
         yes(facts.takes_aerials),
         kit.power_line.map_or_else(String::new, |class| word_of(CLASSES, class).into()),

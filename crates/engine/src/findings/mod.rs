@@ -23,7 +23,7 @@ use crate::parts::{Parts, parts};
 use crate::path::network::Network;
 use crate::predict::evaluator::Middle;
 use crate::predict::ready::Ready;
-use crate::predict::{Kept, Model, Question};
+use crate::predict::{Kept, Question, network_of};
 use crate::spectrum::{Region, region};
 
 /// Least gain, as a part of what arrives, that is worth naming: less is within what runs scatter.
@@ -54,6 +54,8 @@ pub struct Finding {
     pub rooms: Vec<RoomGain>,
     /// What it costs the family, for ranking: doublings of speed lost, rooms with unmet needs counted more.
     pub cost: f64,
+    /// Whether it is about harm, law or safety, and is never folded away.
+    pub grave: bool,
     /// Why the installer put it aside; none when it stands.
     pub put_aside: Option<String>,
     /// The setup with the action done.
@@ -79,11 +81,11 @@ pub(crate) struct Case<'a> {
     home: &'a Home,
     setup: &'a Setup,
     plan: &'a Plan,
-    network: &'a Network<'a>,
+    network: Network<'a>,
     kept: &'a Kept,
     region: Option<&'static Region>,
     question: Question,
-    parts: &'a Parts,
+    parts: Parts,
     catalogue: Catalogue,
 }
 
@@ -104,6 +106,14 @@ impl Found {
 
     fn fix(self, words: impl Into<String>, mended: Setup) -> Self {
         Self { mended: Some((words.into(), mended)), ..self }
+    }
+}
+
+impl<'a> Case<'a> {
+    fn of(home: &'a Home, setup: &'a Setup, plan: &'a Plan, question: Question, kept: &'a Kept) -> Self {
+        let network = network_of(home, setup, plan, &question, kept);
+        let (region, parts) = (region::find(&home.region), parts(home, setup, plan));
+        Self { home, setup, plan, network, kept, region, question, parts, catalogue: Catalogue::of(home) }
     }
 }
 
@@ -142,20 +152,8 @@ impl Case<'_> {
 /// One what-if of the whole home a finding that one action mends.
 #[must_use]
 pub fn findings(home: &Home, setup: &Setup, plan: &Plan, question: Question, kept: &Kept) -> Vec<Finding> {
-    let model = Model::new(home, setup, plan, question, kept);
-    let region = region::find(&home.region);
-    let parts = parts(home, setup, plan);
-    let case = Case {
-        home,
-        setup,
-        plan,
-        network: model.network(),
-        kept,
-        region,
-        question,
-        parts: &parts,
-        catalogue: Catalogue::of(home),
-    };
+    let case = Case::of(home, setup, plan, question, kept);
+    let before = Broken::of_case(&case);
     let mut found = Vec::new();
     for look in kept.wanted([radio::look, wiring::look, whole::look, buying::look]) {
         look(&case, &mut found);
@@ -182,7 +180,13 @@ pub fn findings(home: &Home, setup: &Setup, plan: &Plan, question: Question, kep
                 return None;
             }
             let put_aside = aside(&own);
-            let (fix, mended) = own.mended.unzip();
+            let lost = then.as_ref().map_or_else(Vec::new, |(_, then)| losses(plan, &now_busy, then));
+            // A fix that takes more than it gives is none, unless the law or somebody's safety asks for it.
+            let harms = !own.rule.is_grave() && !lost.is_empty() && cost < 0.0;
+            let breaks =
+                |mended: &Setup| Broken::of(home, mended, plan, question, kept).besides(own.rule).adds_to(&before);
+            let mended = own.mended.filter(|(_, mended)| !harms && !breaks(mended));
+            let (fix, mended) = mended.unzip();
             Some(Finding {
                 put_aside,
                 rule: own.rule,
@@ -190,9 +194,13 @@ pub fn findings(home: &Home, setup: &Setup, plan: &Plan, question: Question, kep
                 what: own.what,
                 why: own.rule.why(),
                 basis: own.rule.basis(),
-                gain: own.gain.or_else(|| mended.as_ref().map(|_| gain_in_words(&rooms))),
+                gain: own
+                    .gain
+                    .filter(|_| mended.is_some())
+                    .or_else(|| mended.as_ref().map(|_| gain_in_words(&rooms, &lost))),
                 rooms,
                 cost: cost + own.rule.weight(),
+                grave: own.rule.is_grave(),
                 fix,
                 mended,
             })
@@ -200,6 +208,40 @@ pub fn findings(home: &Home, setup: &Setup, plan: &Plan, question: Question, kep
         .collect();
     list.sort_by(|a, b| a.put_aside.is_some().cmp(&b.put_aside.is_some()).then(b.cost.total_cmp(&a.cost)));
     list
+}
+
+/// What a setup breaks of the rules that nothing proposed may break, with the device each is broken by.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Broken(Vec<(Rule, Option<DeviceId>)>);
+
+impl Broken {
+    /// What a setup breaks.
+    ///
+    /// # Complexity
+    /// O(devices²), and a search for the way of each cable
+    #[must_use]
+    pub fn of(home: &Home, setup: &Setup, plan: &Plan, question: Question, kept: &Kept) -> Self {
+        Self::of_case(&Case::of(home, setup, plan, question, kept))
+    }
+
+    fn of_case(case: &Case<'_>) -> Self {
+        let mut found = Vec::new();
+        for look in [radio::look, wiring::look, whole::look_at_rules, buying::look] {
+            look(case, &mut found);
+        }
+        Self(found.into_iter().filter(|own| own.rule.forbids()).map(|own| (own.rule, own.device)).collect())
+    }
+
+    fn besides(mut self, rule: Rule) -> Self {
+        self.0.retain(|own| own.0 != rule);
+        self
+    }
+
+    /// Whether something is broken here that was not before.
+    #[must_use]
+    pub fn adds_to(&self, before: &Self) -> bool {
+        self.0.iter().any(|own| !before.0.contains(own))
+    }
 }
 
 /// Rooms that get noticeably more, most first.
@@ -223,7 +265,23 @@ fn gains(plan: &Plan, now: &[Middle], then: &[Middle]) -> Vec<RoomGain> {
     rooms
 }
 
-fn gain_in_words(rooms: &[RoomGain]) -> String {
+/// Rooms that get noticeably less, most first.
+fn losses(plan: &Plan, now: &[Middle], then: &[Middle]) -> Vec<RoomGain> {
+    gains(plan, then, now)
+        .into_iter()
+        .map(|own| RoomGain { now_mbps: own.then_mbps, then_mbps: own.now_mbps, ..own })
+        .collect()
+}
+
+fn gain_in_words(rooms: &[RoomGain], lost: &[RoomGain]) -> String {
+    if let (Some(most), true) = (lost.first(), rooms.is_empty()) {
+        return format!(
+            "costs {} speed: {:.0} instead of {:.0} Mb/s",
+            most.name,
+            most.then_mbps.get(),
+            most.now_mbps.get()
+        );
+    }
     if rooms.is_empty() {
         return "hardly more speed".into();
     }

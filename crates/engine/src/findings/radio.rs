@@ -5,14 +5,14 @@ use busy_hen_units::{MbitPerSec, Megahertz, Metres};
 
 use super::{Case, Found, Rule};
 use crate::airtime::Air;
+use crate::catalogue::kit::offered_channels;
 use crate::needs::room_need;
 use crate::path::hops::HopKind;
 use crate::path::network::Direction;
+use crate::spectrum::channels::THREE;
 use crate::spectrum::{Block, block};
 
 const BANDS: [Band; 3] = [Band::Ghz2_4, Band::Ghz5, Band::Ghz6];
-/// Channels of 2.4 GHz that do not overlap: common practice.
-const THREE: [u16; 3] = [1, 6, 11];
 /// Two own devices nearer than this stand beside one another.
 const BESIDE: Metres = Metres::new(2.0);
 /// Share of airtime below which a channel is as good as free.
@@ -120,9 +120,30 @@ fn hop(case: &Case<'_>, device: &Device, index: usize, found: &mut Vec<Found>) {
                     .push(Found::new(Rule::SlowBandHop, Some(device), what).fix("take the band that holds best", best));
             }
             newer_behind_older(case, device, upstream, block.band, found);
+            wont_pair(case, device, upstream, found);
         }
         HopKind::Wired { .. } => {}
     }
+}
+
+/// A mesh node that is to join what is not of its family.
+fn wont_pair(case: &Case<'_>, device: &Device, upstream: &Device, found: &mut Vec<Found>) {
+    let kit = |of: &Device| case.catalogue.kit(&of.kit.0).cloned();
+    let family = |of: &Device| kit(of).and_then(|kit| kit.facts.steers_with.clone());
+    if device.mode != Mode::MeshNode || family(device).is_some() && family(device) == family(upstream) {
+        return;
+    }
+    let what =
+        format!("{} is to join {} by radio and is not of its family: most won’t pair.", device.name, upstream.name);
+    let mut found_so = Found::new(Rule::WontPair, Some(device), what);
+    if kit(device).is_some_and(|kit| kit.modes.contains(&Mode::AccessPoint)) && case.home.brief.may_drill {
+        let cabled = case.with(device, |own| {
+            own.mode = Mode::AccessPoint;
+            own.uplink.iter_mut().for_each(|up| up.via = Via::cable(busy_hen_home::CableClass::Cat6));
+        });
+        found_so = found_so.fix("make it an access point with a cable", cabled);
+    }
+    found.push(found_so);
 }
 
 fn newer_behind_older(case: &Case<'_>, device: &Device, upstream: &Device, band: Band, found: &mut Vec<Found>) {
@@ -184,6 +205,8 @@ fn channel(case: &Case<'_>, device: &Device, index: usize, found: &mut Vec<Found
         });
         setup
     };
+    let able = able_width(case, device, index).unwrap_or(radio.width_mhz);
+    let used = block(band, radio.channel, radio.width_mhz.min(able)).unwrap_or(own);
     if let Some(region) = case.region {
         let free = |channel: &u16| {
             block(band, *channel, radio.width_mhz)
@@ -200,16 +223,16 @@ fn channel(case: &Case<'_>, device: &Device, index: usize, found: &mut Vec<Found
                 wrong = wrong.fix(format!("channel {other}"), set(other, radio.width_mhz));
             }
             found.push(wrong);
-        } else if let Some(seconds) = region.radar_wait(&own) {
+        } else if let Some((other, seconds)) =
+            other.zip(region.radar_wait(&used).filter(|_| carries_something(case, device, index)))
+        {
             let what = format!(
                 "{name} is on channel {} at {band}, which radar has first call on: {seconds} s of listening.",
                 radio.channel
             );
-            let mut bound = Found::new(Rule::RadarBound, Some(device), what);
-            if let Some(other) = other {
-                bound = bound.fix(format!("channel {other}"), set(other, radio.width_mhz));
-            }
-            found.push(bound);
+            // Where the country offers nothing else as wide, it is no mistake to be there.
+            let bound = Found::new(Rule::RadarBound, Some(device), what);
+            found.push(bound.fix(format!("channel {other}"), set(other, radio.width_mhz)));
         }
     }
     let twenty = Megahertz::new(20.0);
@@ -231,15 +254,9 @@ fn channel(case: &Case<'_>, device: &Device, index: usize, found: &mut Vec<Found
             );
         }
     }
-    let choice = if band == Band::Ghz2_4 { THREE.to_vec() } else { legal(radio.width_mhz) };
-    let without_radar: Vec<u16> = choice
-        .into_iter()
-        .filter(|channel| {
-            let other = block(band, *channel, radio.width_mhz);
-            other.is_some_and(|other| case.region.is_none_or(|region| !region.needs_dfs(&other)))
-        })
-        .collect();
-    if let Some((channel, part)) = quietest(&without_radar, radio.width_mhz) {
+    let offered =
+        |width: Megahertz| case.region.map(|own| offered_channels(own, band, width, outdoors)).unwrap_or_default();
+    if let Some((channel, part)) = quietest(&offered(radio.width_mhz), radio.width_mhz) {
         let now = takes(&own);
         if now > part + FREE {
             let what = format!(
@@ -252,7 +269,26 @@ fn channel(case: &Case<'_>, device: &Device, index: usize, found: &mut Vec<Found
             found.push(Found::new(Rule::BusyChannel, Some(device), what).fix(format!("channel {channel}"), quiet));
         }
     }
-    narrow(case, device, index, found, &|width| quietest(&legal(width), width).map(|(channel, _)| set(channel, width)));
+    narrow(case, device, index, found, &|width| {
+        quietest(&offered(width), width).map(|(channel, _)| set(channel, width))
+    });
+}
+
+/// The widest channel that a radio can use.
+fn able_width(case: &Case<'_>, device: &Device, index: usize) -> Option<Megahertz> {
+    let node = case.network.nodes.iter().find(|node| node.id == device.id)?;
+    node.kit.radios.get(index).map(|own| own.max_width_mhz)
+}
+
+/// Whether a radio serves phones, or carries the way of a device behind it.
+fn carries_something(case: &Case<'_>, device: &Device, index: usize) -> bool {
+    let radio = &device.radios[index];
+    let own = block(radio.band, radio.channel, radio.width_mhz);
+    let carries = |hop: &crate::path::hops::Hop| {
+        let HopKind::Radio { block, .. } = &hop.kind else { return false };
+        case.network.nodes[hop.to].id == device.id && own.is_some_and(|own| own.overlaps(block))
+    };
+    radio.serves || case.network.nodes.iter().filter_map(|node| node.uplink.as_ref()).any(carries)
 }
 
 /// A radio on a narrower channel than it can.
@@ -265,8 +301,7 @@ fn narrow(
 ) {
     let radio = &device.radios[index];
     let most = Megahertz::new(80.0);
-    let node = case.network.nodes.iter().find(|node| node.id == device.id);
-    let able = node.and_then(|node| node.kit.radios.get(index)).map_or(most, |own| own.max_width_mhz);
+    let able = able_width(case, device, index).unwrap_or(most);
     if radio.band == Band::Ghz2_4 || radio.width_mhz >= able.min(most) {
         return;
     }
@@ -324,10 +359,12 @@ fn one_channel(case: &Case<'_>, found: &mut Vec<Found>) {
                 .filter(|(own, _)| own.id != device.id)
                 .flat_map(|(_, own)| own.iter().map(|one| one.1))
                 .collect();
+            let outdoors = case.room_of(device).is_none_or(|room| room.outdoors);
             let apart = case.with(device, |own| {
                 for (at, _) in &clashes {
                     let radio = &mut own.radios[*at];
-                    radio.channel = apart_from(case, radio.band, radio.width_mhz, &taken).unwrap_or(radio.channel);
+                    let of = (radio.band, radio.width_mhz);
+                    radio.channel = apart_from(case, outdoors, of, &taken).unwrap_or(radio.channel);
                 }
             });
             let mut one = Found::new(Rule::OneChannel, Some(device), what);
@@ -340,14 +377,13 @@ fn one_channel(case: &Case<'_>, found: &mut Vec<Found>) {
 }
 
 /// A legal channel that overlaps none of these, without radar where there is one.
-fn apart_from(case: &Case<'_>, band: Band, width: Megahertz, taken: &[Block]) -> Option<u16> {
+fn apart_from(case: &Case<'_>, outdoors: bool, (band, width): (Band, Megahertz), taken: &[Block]) -> Option<u16> {
     let region = case.region?;
-    let legal = region.legal_primaries(band, width);
-    let offered: Vec<u16> = if band == Band::Ghz2_4 { THREE.to_vec() } else { legal };
-    let apart = offered.into_iter().filter_map(|channel| Some((channel, block(band, channel, width)?)));
-    let apart: Vec<(u16, Block)> = apart.filter(|(_, own)| !taken.iter().any(|other| own.overlaps(other))).collect();
-    let calm = apart.iter().find(|(_, own)| !region.needs_dfs(own));
-    calm.or(apart.first()).map(|(channel, _)| *channel)
+    let apart = offered_channels(region, band, width, outdoors)
+        .into_iter()
+        .filter_map(|channel| Some((channel, block(band, channel, width)?)));
+    let mut apart = apart.filter(|(_, own): &(u16, Block)| !taken.iter().any(|other| own.overlaps(other)));
+    apart.next().map(|(channel, _)| channel)
 }
 
 /// A router at the line that serves beside a device which does so too and better.

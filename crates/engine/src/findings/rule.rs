@@ -15,6 +15,45 @@ pub enum Basis {
     CommonPractice,
 }
 
+/// Rules about harm, law and safety.
+const GRAVE: &[Rule] = &[
+    Rule::IndoorChannelOutdoors,
+    Rule::NotForOutdoors,
+    Rule::MayNotDrill,
+    Rule::RadarBound,
+    Rule::HotInside,
+    Rule::TooLittlePower,
+    Rule::PowerStrip,
+    Rule::LooseCable,
+    Rule::MetalCabinet,
+];
+/// Rules besides that nothing proposed may break.
+const FORBIDDEN: &[Rule] = &[
+    Rule::DoubleTranslation,
+    Rule::RepeaterChain,
+    Rule::DeadHop,
+    Rule::SlowBandHop,
+    Rule::OldWifiOn,
+    Rule::OneChannel,
+    Rule::WideIn2_4,
+    Rule::BetweenChannels,
+    Rule::NothingServes,
+    Rule::SlowPort,
+    Rule::OldCable,
+    Rule::NoisyOutlet,
+    Rule::OtherBoard,
+    Rule::WontPair,
+    Rule::NoOutlet,
+    Rule::NoWay,
+    Rule::CableTooLong,
+    Rule::NoFreePort,
+    Rule::MustLacking,
+    Rule::OverBudget,
+    Rule::Cupboard,
+    Rule::TwoAddressServers,
+    Rule::AddressClash,
+];
+
 macro_rules! rules {
     ($($(#[doc = $doc:literal])* $name:ident, $basis:ident, $weight:literal, $why:literal;)*) => {
         /// A rule about setups.
@@ -38,6 +77,18 @@ macro_rules! rules {
             #[must_use]
             pub fn why(self) -> &'static str {
                 match self { $(Self::$name => $why,)* }
+            }
+
+            /// Whether it is about harm, law or safety: never folded away.
+            #[must_use]
+            pub fn is_grave(self) -> bool {
+                GRAVE.contains(&self)
+            }
+
+            /// Whether nothing that is proposed may break it. The others weigh one good against another.
+            #[must_use]
+            pub fn forbids(self) -> bool {
+                GRAVE.contains(&self) || FORBIDDEN.contains(&self)
             }
 
             /// Its name in the interface and in the home file.
@@ -119,6 +170,8 @@ rules! {
     NotGuided, CommonPractice, 0.8, "Phones cling to the device they joined first, however weak it has become.";
     /// Kit of several families under one name.
     MixedKit, CommonPractice, 0.5, "Kit of different families does not tell phones where to go, whatever each can do by itself.";
+    /// A mesh node that joins another family's device by radio.
+    WontPair, CommonPractice, 1.2, "Mesh nodes pair with nodes of their own family. A provider’s router or another family’s node mostly refuses them: ask its maker before anything is bought.";
     /// A newer device behind an older one.
     NewerBehindOlder, CommonPractice, 0.2, "A radio hop is as new as its older end: the newer device gains nothing upstream.";
     /// One radio device that feeds several.

@@ -10,6 +10,7 @@ use jiff::civil::date;
 
 use super::*;
 use crate::catalogue::clients;
+use crate::predict::Model;
 
 fn question() -> Question {
     let client = clients::find("phone_ax").unwrap();
@@ -305,6 +306,7 @@ const CASES: &[(Rule, Change, Change)] = &[
         },
         |home| home.setups[0].devices[0].enclosure = busy_hen_home::Enclosure::Cupboard,
     ),
+    (Rule::WontPair, |home| home.setups[0].devices[0].kit = "router_ax".into(), |_| {}),
     (Rule::NewerBehindOlder, |home| home.setups[0].devices[0].kit = "node_ac_dual".into(), |_| {}),
     (
         Rule::SinglePoint,

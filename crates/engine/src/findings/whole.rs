@@ -12,17 +12,22 @@ use crate::parts::ports::plug_in;
 use crate::path::hops::HopKind;
 use crate::predict::Model;
 
-pub(super) fn look(case: &Case<'_>, found: &mut Vec<Found>) {
+/// What is told by the setup alone, without predicting anything.
+pub(super) fn look_at_rules(case: &Case<'_>, found: &mut Vec<Found>) {
     for (device, _) in case.devices() {
         second_router(case, device, found);
     }
     guidance(case, found);
+    firmware(case, found);
+    addresses(case, found);
+}
+
+pub(super) fn look(case: &Case<'_>, found: &mut Vec<Found>) {
+    look_at_rules(case, found);
     wasted(case, found);
     single_point(case, found);
     fixed_on_air(case, found);
     queue(case, found);
-    firmware(case, found);
-    addresses(case, found);
     if case.question.reach == TestKind::Internet {
         let line = running_line(&case.home.brief, case.question.day).filter(|line| line.is_too_little());
         if let Some(line) = line {
@@ -100,7 +105,7 @@ fn wasted(case: &Case<'_>, found: &mut Vec<Found>) {
     let now = middles(case.setup);
     for device in kept.wanted(serving) {
         let feeds = case.setup.devices.iter().any(|own| own.uplink.as_ref().is_some_and(|up| up.to == device.id));
-        if device.uplink.is_none() || feeds {
+        if device.uplink.is_none() || feeds || holds_wired(case, device) {
             continue;
         }
         let mut without = case.setup.clone();
@@ -113,6 +118,13 @@ fn wasted(case: &Case<'_>, found: &mut Vec<Found>) {
             found.push(Found::new(Rule::Wasted, Some(device), what).fix("take it off", without));
         }
     }
+}
+
+/// Whether something of the family's goes by a wire into a port of this device.
+fn holds_wired(case: &Case<'_>, device: &Device) -> bool {
+    let wired = |class: &str| clients::find(class).is_some_and(|client| client.port_mbps.is_some());
+    let devices = case.home.brief.devices.iter().filter(|own| own.fixed && wired(&own.class));
+    devices.filter_map(|own| plug_in(case.setup, case.plan, own.room_id?)).any(|port| port.id == device.id)
 }
 
 /// A device by radio that feeds several others by radio.

@@ -30,6 +30,8 @@ const FORBIDDEN: f64 = 1000.0;
 /// Slack to leave: a part of the way, and at each end, m: common practice.
 const SLACK_PART: f64 = 0.1;
 const SLACK_END: f64 = 0.5;
+/// What is put up so near under the ceiling hangs from it, m.
+const FROM_THE_CEILING: f64 = 0.3;
 /// How far around the house a way outdoors may lead, m.
 const MARGIN: f64 = 1.5;
 
@@ -198,7 +200,7 @@ impl<'a> Ways<'a> {
                 }
             }
         }
-        best[end].is_finite().then(|| self.told(start, end, &came, (from.height_m, to.height_m)))
+        best[end].is_finite().then(|| self.told(start, end, &came, (from, to)))
     }
 
     fn a_level(&self) -> usize {
@@ -343,7 +345,7 @@ impl<'a> Ways<'a> {
         start: usize,
         end: usize,
         came: &[Option<(usize, f64, Step)>],
-        (low, high): (Metres, Metres),
+        (from, to): (&Position, &Position),
     ) -> Route {
         let mut cells = vec![(end, 0.0, Step::Plain)];
         while let Some((before, length, step)) =
@@ -356,7 +358,7 @@ impl<'a> Ways<'a> {
         cells.reverse();
         let mut route = Route {
             stretches: Vec::new(),
-            way_m: low + high,
+            way_m: from.height_m + to.height_m,
             outdoors_m: Metres::default(),
             length_m: Metres::default(),
             holes: Vec::new(),
@@ -384,6 +386,7 @@ impl<'a> Ways<'a> {
                 Step::Plain | Step::Stairs => {}
             }
         }
+        route.holes.extend([(start, from), (end, to)].into_iter().filter_map(|(cell, at)| self.ceiling_hole(cell, at)));
         route.length_m = Metres::new((route.way_m.get() * (1.0 + SLACK_PART) + 2.0 * SLACK_END).ceil());
         route
     }
@@ -407,6 +410,20 @@ impl<'a> Ways<'a> {
             ),
             outer: wall.envelope,
         }
+    }
+
+    /// What hangs from a ceiling gets its cable through it.
+    fn ceiling_hole(&self, cell: usize, at: &Position) -> Option<DrilledHole> {
+        let room = self.rooms[cell].map(|room| &self.plan.rooms[room]).filter(|room| !room.outdoors)?;
+        let level = &self.plan.levels[room.level];
+        let hangs = at.height_m.get() >= level.height - FROM_THE_CEILING;
+        hangs.then(|| DrilledHole {
+            level_id: level.id,
+            x_m: at.x_m,
+            y_m: at.y_m,
+            what: format!("ceiling of {}", room.name),
+            outer: false,
+        })
     }
 
     fn floor_hole(&self, lower: usize, upper: usize) -> DrilledHole {

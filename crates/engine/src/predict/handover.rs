@@ -7,7 +7,7 @@
 //! has it some 10 dB.
 
 use busy_hen_home::{Band, DeviceId, Steering};
-use busy_hen_units::{Dbm, Metres};
+use busy_hen_units::{Db, Dbm, Metres};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -142,8 +142,14 @@ impl Model<'_> {
         };
         // Nothing to decide where no place is better served elsewhere.
         served.iter().find(|own| own.gain > better)?;
+        // Below what carries the rooms' needs nobody is kept.
+        let carries = self.signal_that_carries(index, served);
+        let lowest = THRESHOLDS.map(f64::from).find(|own| *own >= carries).unwrap_or(carries);
         // Of thresholds that cost alike, the one that sends off least.
-        let proposed = THRESHOLDS.map(f64::from).min_by(|a, b| cost(*a).total_cmp(&cost(*b)).then(a.total_cmp(b)))?;
+        let proposed = THRESHOLDS
+            .map(f64::from)
+            .filter(|own| *own >= lowest)
+            .min_by(|a, b| cost(*a).total_cmp(&cost(*b)).then(a.total_cmp(b)))?;
         let set = node.radios.get(access.radio).and_then(|own| own.hand_over);
         // Left alone a client leaves as the evaluator has it.
         let now = set.unwrap_or(LEAVES).get();
@@ -184,6 +190,20 @@ impl Model<'_> {
             sent_off,
             told,
         })
+    }
+
+    /// The least signal at which an access still carries what the rooms need where it is heard, as far as it ever does.
+    fn signal_that_carries(&self, index: usize, served: &[Served]) -> f64 {
+        let access = &self.evaluator.accesses[index];
+        let mut rooms: Vec<usize> = served.iter().map(|own| own.room).collect();
+        rooms.dedup();
+        let needs = rooms.iter().filter_map(|room| self.need(self.plan.rooms[*room].id));
+        let links: Vec<_> = (30..140).map(|loss| access.air.carried(&access.table, Db::new(f64::from(loss)))).collect();
+        let least = |need: crate::needs::Need| {
+            let enough = links.iter().filter(|link| link.down >= need.down_mbps && link.up >= need.up_mbps);
+            enough.map(|link| link.rssi.get()).reduce(f64::min)
+        };
+        needs.filter_map(least).fold(f64::from(*THRESHOLDS.start()), f64::max).min(f64::from(*THRESHOLDS.end()))
     }
 
     /// Rooms of which a good part is so.

@@ -16,6 +16,9 @@ const FIVE_160: &[u16] = &[50, 114, 163];
 /// Centre channels of 320 MHz blocks at 6 GHz, both rasters (IEEE 802.11be annex E).
 const SIX_320: &[u16] = &[31, 63, 95, 127, 159, 191];
 
+/// Channels of 2.4 GHz that do not overlap: common practice.
+pub const THREE: [u16; 3] = [1, 6, 11];
+
 /// A piece of spectrum that a radio occupies.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Block {

@@ -3,6 +3,7 @@
 use std::sync::OnceLock;
 
 use busy_hen_home::Band;
+use busy_hen_units::typed::Style;
 use busy_hen_units::{Dbm, Megahertz};
 use serde::Deserialize;
 
@@ -11,19 +12,20 @@ use super::channels::Block;
 /// Gain of the aerial that comes on top of a conducted limit, dBi (47 CFR 15.247(b)(4), 15.407(a): up to 6 dBi).
 const CONDUCTED_AERIAL_DBI: f64 = 6.0;
 
-/// Countries that the table of limits holds, with their names.
-const NAMES: &[(&str, &str)] = &[
-    ("GB", "United Kingdom"),
-    ("US", "United States"),
-    ("CA", "Canada"),
-    ("DE", "Germany"),
-    ("FR", "France"),
-    ("AU", "Australia"),
-    ("NZ", "New Zealand"),
-    ("JP", "Japan"),
-    ("IN", "India"),
-    ("BR", "Brazil"),
-    ("ZA", "South Africa"),
+/// Countries that the table of limits holds, with their names and how they write numbers (Unicode CLDR 48, number symbols of each
+/// country's likely language).
+const NAMES: &[(&str, &str, Style)] = &[
+    ("GB", "United Kingdom", Style::POINT),
+    ("US", "United States", Style::POINT),
+    ("CA", "Canada", Style::POINT),
+    ("DE", "Germany", Style::COMMA),
+    ("FR", "France", Style::SPACED),
+    ("AU", "Australia", Style::POINT),
+    ("NZ", "New Zealand", Style::POINT),
+    ("JP", "Japan", Style::POINT),
+    ("IN", "India", Style::IN_TWOS),
+    ("BR", "Brazil", Style::COMMA),
+    ("ZA", "South Africa", Style::POINT),
 ];
 
 /// Countries of the table under the European rules.
@@ -36,6 +38,8 @@ pub struct Region {
     pub code: &'static str,
     /// Name for people.
     pub name: &'static str,
+    /// How numbers are written there.
+    pub numbers: Style,
     allowed: Vec<Rule>,
     limits: Vec<Rule>,
 }
@@ -49,6 +53,8 @@ struct Rule {
     psd_dbm_per_mhz: Option<f64>,
     dfs: bool,
     indoor_only: bool,
+    /// Whether the database lets nobody send there first, as an access point does.
+    no_initiate: bool,
     auto_bw: bool,
 }
 
@@ -63,6 +69,7 @@ struct Row {
     psd_dbm_per_mhz: String,
     dfs: u8,
     indoor_only: u8,
+    no_initiate: u8,
     auto_bw: u8,
     note: String,
 }
@@ -81,11 +88,11 @@ pub fn regions() -> &'static [Region] {
             .deserialize()
             .collect::<Result<_, _>>()
             .expect("the table is part of the program and read by a test");
-        NAMES.iter().map(|(code, name)| region(code, name, &rows)).collect()
+        NAMES.iter().map(|(code, name, numbers)| region((code, name), *numbers, &rows)).collect()
     })
 }
 
-fn region(code: &'static str, name: &'static str, rows: &[Row]) -> Region {
+fn region((code, name): (&'static str, &'static str), numbers: Style, rows: &[Row]) -> Region {
     let of = |key: &str, database: bool| -> Vec<Rule> {
         rows.iter()
             .filter(|row| row.region == key && (row.power_kind == "database") == database)
@@ -98,7 +105,7 @@ fn region(code: &'static str, name: &'static str, rows: &[Row]) -> Region {
     if EUROPEAN_UNION.contains(&code) {
         limits.extend(of("EU", false));
     }
-    Region { code, name, allowed: of(code, true), limits }
+    Region { code, name, numbers, allowed: of(code, true), limits }
 }
 
 fn rule(row: &Row) -> Rule {
@@ -111,6 +118,7 @@ fn rule(row: &Row) -> Rule {
         psd_dbm_per_mhz: row.psd_dbm_per_mhz.parse::<f64>().ok().map(|psd| psd + aerial),
         dfs: row.dfs == 1,
         indoor_only: row.indoor_only == 1,
+        no_initiate: row.no_initiate == 1,
         auto_bw: row.auto_bw == 1,
     }
 }
@@ -126,6 +134,10 @@ impl Region {
     #[must_use]
     pub fn allows(&self, block: &Block) -> bool {
         let (low, high, width) = (block.low().get(), block.high().get(), block.width.get());
+        if self.touching(block).any(|rule| rule.no_initiate) {
+            // What the database leaves out for want of a flag of its own is allowed by the country's limits, and by one of them whole.
+            return self.limits.iter().any(|r| r.low <= low && high <= r.high && width <= r.max_width);
+        }
         if self.allowed.iter().any(|r| r.low <= low && high <= r.high && width <= r.max_width) {
             return true;
         }
@@ -220,6 +232,17 @@ mod tests {
         let block = block(Band::Ghz5, 36, Megahertz::new(160.0)).unwrap();
         assert!(find("GB").unwrap().allows(&block));
         assert!(find("GB").unwrap().needs_dfs(&block), "its upper half is shared with radar");
+    }
+
+    #[test]
+    fn the_top_of_the_band_in_america_is_no_wide_block() {
+        // 47 CFR 15.407(a)(3)(iii): 5850 to 5895 MHz indoors; the block of 160 MHz at 149 would join it to the band below.
+        let legal = |channel: u16, width: f64| {
+            block(Band::Ghz5, channel, Megahertz::new(width)).is_some_and(|own| find("US").unwrap().allows(&own))
+        };
+        assert!(!legal(149, 160.0) && !legal(165, 160.0));
+        assert!(legal(149, 80.0) && legal(36, 160.0));
+        assert!(find("US").unwrap().legal_primaries(Band::Ghz6, Megahertz::new(160.0)).contains(&37), "6 GHz stays");
     }
 
     #[test]

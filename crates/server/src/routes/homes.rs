@@ -17,11 +17,9 @@ use busy_hen_engine::propagation::LAW;
 use busy_hen_engine::route::{Stop, route};
 use busy_hen_engine::watch::Watch;
 use busy_hen_home::{
-    Brief, FamilyDeviceId, Faults, Home, HomeId, House, LengthUnit, LevelId, Position, RoomId, Setup, SetupId, SpotId,
-    UseId,
+    Brief, FamilyDeviceId, Faults, Home, HomeId, House, LengthUnit, LevelId, RoomId, Setup, SetupId, SpotId, UseId,
 };
 use busy_hen_store::{Change, Editor, Head, Stored};
-use busy_hen_units::Metres;
 use jiff::civil::{Date, date};
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
@@ -245,20 +243,11 @@ fn first_light(home: &mut Home, lines: &str) -> Result<(), ApiError> {
     if let Some(fault) = plan.faults.first() {
         return Err(Faults::one("/lines", format!("Line {}: {}", fault.line + 1, fault.wrong.message)).into());
     }
-    let first = plan
-        .rooms
-        .iter()
-        .find(|room| !room.outdoors)
-        .ok_or_else(|| Faults::one("/lines", "Type a room with its size first, such as “Hall 2 x 5”."))?;
+    if plan.rooms.iter().all(|room| room.outdoors) {
+        return Err(Faults::one("/lines", "Type a room with its size first, such as “Hall 2 x 5”.").into());
+    }
     let setup = Setup::new(SetupId::random(), &home.next_setup_letter(), "first try", Vec::new());
-    let at = plan.middle_of(first);
-    let at = Position {
-        level_id: plan.levels[first.level].id,
-        x_m: Metres::new(at.x),
-        y_m: Metres::new(at.y),
-        height_m: Metres::new(1.0),
-    };
-    let new = NewDevice { kit: FIRST_KIT.into(), at };
+    let new = NewDevice { kit: FIRST_KIT.into(), at: None, room_id: None };
     home.setups.push(setup);
     place(home, home.setups[0].id, &new)
 }

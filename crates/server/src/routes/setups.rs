@@ -7,12 +7,15 @@ use busy_hen_engine::catalogue::{AsItComes, Catalogue};
 use busy_hen_engine::check::check;
 use busy_hen_engine::findings::{Rule, findings};
 use busy_hen_engine::geometry::Plan;
+use busy_hen_engine::placing::{Stand, Unit, highest, line_entry, put_up, standing_place, usual_height};
 use busy_hen_engine::series::{NewIds, usual_series};
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{
-    Device, DeviceId, Enclosure, Faults, Home, HomeId, KitKey, Mode, Position, Setup, SetupId, Steering,
+    Device, DeviceId, Faults, Home, HomeId, Kit, KitKey, LengthUnit, LevelId, Mode, Position, RoomId, Setup, SetupId,
+    Steering,
 };
 use busy_hen_store::Change;
+use busy_hen_units::Metres;
 use serde::Deserialize;
 use utoipa::{IntoParams, ToSchema};
 
@@ -41,8 +44,24 @@ pub struct NewSetup {
 pub struct NewDevice {
     /// Its type.
     pub kit: KitKey,
-    /// Where it stands.
-    pub at: Position,
+    /// Where it stands; by an outlet of its room, or in its middle, where nobody says.
+    pub at: Option<Standing>,
+    /// The room it stands in; where neither is said, where the line enters, or the first room.
+    pub room_id: Option<RoomId>,
+}
+
+/// Where a device is put.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Standing {
+    /// The level.
+    pub level_id: LevelId,
+    /// East of the origin.
+    pub x_m: Metres,
+    /// South of the origin.
+    pub y_m: Metres,
+    /// Above the floor; as such kit is mounted where nobody says.
+    pub height_m: Option<Metres>,
 }
 
 fn find(home: &mut Home, id: SetupId) -> Result<&mut Setup, ApiError> {
@@ -101,7 +120,10 @@ pub async fn put_setup(
     let mut edit = edit.into_inner();
     edit.id = setup;
     let change = |home: &mut Home| -> Result<(), ApiError> {
-        *find(home, setup)? = edit;
+        let (plan, units) = (Plan::new(&home.house, home.units), home.units);
+        let own = find(home, setup)?;
+        let before = std::mem::replace(own, edit);
+        keep_under_the_ceiling(own, &before, &plan, units)?;
         Ok(check(home)?)
     };
     let stored = state.store.change(home, &editing(&state, Some(base.0), &sender.0), change).await?;
@@ -345,7 +367,7 @@ pub async fn add_device(
 /// Places a device as its kit usually comes: the first of a setup is the router at the line, any other hangs on it.
 pub(super) fn place(home: &mut Home, setup: SetupId, new: &NewDevice) -> Result<(), ApiError> {
     let region = region::find(&home.region).ok_or(ApiError::NotFound("country"))?;
-    let catalogue = Catalogue::of(home);
+    let (catalogue, units) = (Catalogue::of(home), home.units);
     let plan = Plan::new(&home.house, home.units);
     let setup = find(home, setup)?;
     let kit = catalogue
@@ -362,27 +384,55 @@ pub(super) fn place(home: &mut Home, setup: SetupId, new: &NewDevice) -> Result<
             (mode, Some(kit.usual_uplink(mode, root)))
         }
     };
-    let name = free_name(setup, mode);
-    setup.devices.push(Device {
-        id: DeviceId::random(),
-        name,
-        kit: new.kit.clone(),
-        mode,
-        at: plan.free_place(new.at, &setup.devices.iter().map(|device| device.at).collect::<Vec<_>>()),
-        enclosure: Enclosure::Open,
-        aerial: kit.aerial,
-        managed_queue: false,
-        firmware: None,
-        hardware_address: None,
-        settings_address: String::new(),
-        hands_out: None,
-        network_name: String::new(),
-        guest_network: String::new(),
-        there_already: false,
-        radios: kit.radio_settings(region),
-        uplink,
-    });
+    let stand = stand_of(new, root.is_none(), &plan, kit)?;
+    let high = new.at.and_then(|own| own.height_m);
+    let at = stand.high(high.unwrap_or_else(|| usual_height(&plan, kit, &stand)));
+    if let Some(highest) = highest(&plan, &at).filter(|highest| at.height_m > *highest) {
+        return Err(too_high("/at/height_m", &plan, &at, units.in_words(highest)));
+    }
+    let at = plan.free_place(at, &setup.devices.iter().map(|device| device.at).collect::<Vec<_>>());
+    let (id, name) = (DeviceId::random(), free_name(setup, mode));
+    let device = put_up(Unit { id, name, kit, mode, at, uplink }, setup, &plan, region);
+    setup.devices.push(device);
     Ok(check(home)?)
+}
+
+/// Where a device is to stand: where one says; else in the room one says, where the line enters for the first, or the first room.
+fn stand_of(new: &NewDevice, is_first: bool, plan: &Plan, kit: &Kit) -> Result<Stand, ApiError> {
+    if let Some(Standing { level_id, x_m, y_m, .. }) = new.at {
+        return Ok(Stand { level_id, x_m, y_m });
+    }
+    let entry = line_entry(plan).filter(|_| is_first && new.room_id.is_none());
+    let room = match new.room_id {
+        Some(id) => Some(plan.room(id).ok_or(ApiError::NotFound("room"))?),
+        None => plan.rooms.iter().find(|room| !room.outdoors),
+    };
+    let in_room = room.map(|room| standing_place(plan, room, kit));
+    entry.or(in_room).ok_or_else(|| Faults::one("/at", "Draw a room first: a device stands in one.").into())
+}
+
+/// Refuses a device that was raised above its storey; one that was carried to a lower storey hangs as high as that allows.
+fn keep_under_the_ceiling(setup: &mut Setup, before: &Setup, plan: &Plan, units: LengthUnit) -> Result<(), ApiError> {
+    for (index, device) in setup.devices.iter_mut().enumerate() {
+        let was = before.device(device.id).map(|own| own.at);
+        let Some(highest) = highest(plan, &device.at).filter(|highest| device.at.height_m > *highest) else { continue };
+        match was {
+            Some(was) if was == device.at => {}
+            Some(was) if was.height_m == device.at.height_m && was.level_id != device.at.level_id => {
+                device.at.height_m = highest;
+            }
+            _ => {
+                let pointer = format!("/devices/{index}/at/height_m");
+                return Err(too_high(&pointer, plan, &device.at, units.in_words(highest)));
+            }
+        }
+    }
+    Ok(())
+}
+
+fn too_high(pointer: &str, plan: &Plan, at: &Position, highest: String) -> ApiError {
+    let level = plan.level_index(at.level_id).map_or("", |level| plan.levels[level].name.as_str());
+    Faults::one(pointer, format!("{level} is {highest} high; set the device no higher than that.")).into()
 }
 
 /// Takes a device off a setup; what hung on it then hangs on what it hung on.

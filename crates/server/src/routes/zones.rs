@@ -4,7 +4,7 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, post};
 use busy_hen_engine::check::check;
-use busy_hen_engine::dead_zones::{Ailing, Cure, Zone, remedies, worst_place};
+use busy_hen_engine::dead_zones::{Ailing, Cure, Zone, remedies};
 use busy_hen_engine::predict::layers::cell_for;
 use busy_hen_engine::predict::map::DeadZone;
 use busy_hen_engine::predict::{Model, Question};
@@ -72,11 +72,18 @@ pub async fn dead_zones(
     Known::of(&state, home_id).await?.answer(found).await
 }
 
-fn mended(about: &About<'_>, setup: SetupId, (question, room): (Question, RoomId)) -> Result<Vec<Cure>, ApiError> {
-    let (setup, &About { home, kept, plan, watch, .. }) = (about.setup(setup)?, about);
+fn mended(
+    about: &About<'_>,
+    setup: SetupId,
+    (ask, question): (&Ask, Question),
+    room: RoomId,
+) -> Result<Vec<Cure>, ApiError> {
+    let (setup, &About { home, kept, plan, watch, readings, .. }) = (about.setup(setup)?, about);
     let model = Model::new(home, setup, plan, question, kept);
-    let at = worst_place(&model, &map_zones(&model, watch), room).ok_or(ApiError::NotFound("room"))?;
-    Ok(remedies(Ailing { home, setup, plan, question, room, at }, kept))
+    let rows = model.ledger(&readings.measured(setup.id, &ask.conditions()));
+    let row = rows.iter().find(|own| own.room_id == room).ok_or(ApiError::NotFound("room"))?;
+    let at = model.worst_place(&map_zones(&model, watch), row).ok_or(ApiError::NotFound("room"))?;
+    Ok(remedies(Ailing { home, setup, plan, question, room, at, measured: row.measured_short() }, kept))
 }
 
 /// What would mend a dead zone, free remedies first, then by gain for cost; each is computed as a what-if.
@@ -91,7 +98,7 @@ pub async fn room_remedies(
     let (home_id, setup_id) = *ids;
     let RemediesAsk { ask, room_id } = asked.into_inner();
     let question = ask.question(state.today())?;
-    let found = move |about: &About<'_>| mended(about, setup_id, (question, room_id));
+    let found = move |about: &About<'_>| mended(about, setup_id, (&ask, question), room_id);
     Known::of(&state, home_id).await?.answer(found).await
 }
 
@@ -110,7 +117,7 @@ pub async fn try_remedy(
     let question = ask.question(state.today())?;
     let name = what.clone();
     let look = move |about: &About<'_>| {
-        let list = mended(about, setup_id, (question, room_id))?;
+        let list = mended(about, setup_id, (&ask, question), room_id)?;
         let own = list.into_iter().find(|own| own.what == what).and_then(|own| own.setup);
         own.ok_or_else(|| ApiError::Conflict("This would no longer help there; look at the remedies anew.".into()))
     };

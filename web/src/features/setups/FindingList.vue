@@ -14,6 +14,13 @@ const emit = defineEmits<{
 
 const standing = computed(() => props.findings?.filter((own) => own.put_aside == null))
 const aside = computed(() => props.findings?.filter((own) => own.put_aside != null) ?? [])
+/** What is about harm, law or safety is put aside in sight. */
+const asideParts = computed(() =>
+  [
+    { is: 'div', list: aside.value.filter((own) => own.grave) },
+    { is: 'details', list: aside.value.filter((own) => !own.grave) },
+  ].filter((part) => part.list.length),
+)
 const nameOf = (own: Finding) => `${own.rule} ${own.device_id}`
 /** The finding for which a reason is being typed. */
 const asked = ref('')
@@ -85,13 +92,13 @@ const basis = {
         </p>
       </li>
     </ol>
-    <details v-if="aside.length" class="small aside">
-      <summary>{{ aside.length }} put aside</summary>
-      <p v-for="own in aside" :key="nameOf(own)">
+    <component :is="part.is" v-for="part in asideParts" :key="part.is" class="small aside">
+      <summary v-if="part.is === 'details'">{{ part.list.length }} put aside</summary>
+      <p v-for="own in part.list" :key="nameOf(own)">
         {{ own.what }} <b>{{ own.put_aside }}</b>
         <button type="button" class="link" @click="emit('aside', own, undefined)">take it up again</button>
       </p>
-    </details>
+    </component>
     <CautionList :cautions="cautions" />
   </section>
 </template>

@@ -67,7 +67,7 @@ watch(
 const shownTab = computed(() => (tabs.value.some((own) => own.dock === bench.dock) ? bench.dock : 'findings'))
 
 function open(dock: Dock) {
-  bench.dockUp = bench.dock !== dock || !bench.dockUp
+  bench.dockUp = true
   bench.dock = dock
 }
 
@@ -181,14 +181,16 @@ function nudge(at: Position, of: string) {
   void settleSoon()
 }
 
-async function place(kit: string, at: Position | undefined) {
+/** Places a device where it was let go over the map, else in the chosen room or where such a device usually stands. */
+async function place(kit: string, pointer: { clientX: number; clientY: number } | undefined) {
   const own = setup.value
-  if (!own || !at || !(await draft.flush())) return
+  const at = pointer && map.value?.placeUnder(pointer)
+  if (!own || (pointer && !at) || !(await draft.flush())) return
   const before = new Set(own.devices.map((other) => other.id))
   const done = await home.change((header) =>
     api.POST('/api/homes/{home}/setups/{setup}/devices', {
       params: { path: { home: home.id, setup: id }, header },
-      body: { kit, at },
+      body: { kit, at, room_id: at ? undefined : bench.roomId },
     }),
   )
   if (done) bench.deviceId = setup.value?.devices.find((other) => !before.has(other.id))?.id
@@ -264,7 +266,7 @@ async function goOn() {
         :empty="setup.devices.length === 0"
         :units="view.home.units"
         @series="series"
-        @place="(kit, spot) => place(kit, map?.positionAt(spot))"
+        @place="place"
         @close="bench.kitOut = false"
       />
       <button v-else id="kit" type="button" class="pull" @click="bench.kitOut = true">
