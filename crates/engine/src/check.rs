@@ -1,6 +1,8 @@
 //! What the catalogue and the radio rules say against a home.
 
-use busy_hen_home::{Band, Device, Fault, Faults, Gap, Home, Mode, Outcome, Picture, Plan, Round, Run, TestKind};
+use busy_hen_home::{
+    Band, CarriedBy, Device, Fault, Faults, Gap, Home, Mode, Outcome, Picture, Plan, Round, Run, TestKind,
+};
 use busy_hen_units::MbitPerSec;
 
 use jiff::Timestamp;
@@ -8,6 +10,7 @@ use jiff::tz::TimeZone;
 
 use crate::catalogue::{Catalogue, Kit, MaterialUse, clients, kit, materials};
 use crate::path::ethernet_goodput;
+use crate::phy::rate::{Standard, phy_rate};
 use crate::spectrum::channels::{WIDTHS, primaries};
 use crate::spectrum::{Region, block, region};
 
@@ -276,11 +279,58 @@ pub struct Ceiling {
     pub most: MbitPerSec,
     /// What was read.
     pub read: MbitPerSec,
-    /// Whether the plan sets the ceiling; else a port does.
-    pub by_plan: bool,
+    /// What sets the ceiling.
+    pub by: CeilingBy,
 }
 
-/// Whether a measured run of the home's own Wi-Fi is over what plan and ports let through: then the reading is at fault, or what is on
+/// What lets no more through.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum CeilingBy {
+    /// The plan on record.
+    Plan,
+    /// A port of the router, or of the machine that answers.
+    Port,
+    /// The device in the hand, as wide as the channel is.
+    Device,
+}
+
+impl CeilingBy {
+    /// It in words, as in "is more than ...".
+    #[must_use]
+    pub fn in_words(self) -> &'static str {
+        match self {
+            Self::Plan => "the plan on record gives",
+            Self::Port => "the router’s port lets through",
+            Self::Device => "the device takes at all on this channel",
+        }
+    }
+}
+
+/// The most that the device of a run takes: by air its fastest link in the standard, as wide as the channel was, or as the setup has it.
+fn most_of_device(tested: &Home, round: &Round, run: &Run) -> Option<MbitPerSec> {
+    let under = run.under(round);
+    let client = clients::find(&under.client)?;
+    if run.carried_by == CarriedBy::Cable {
+        return client.port_mbps.map(ethernet_goodput);
+    }
+    let held = run.band.or(under.band);
+    let radios = tested.setup(round.setup_id)?.devices.iter().flat_map(|own| &own.radios);
+    let widest = |band: Band| {
+        let serving = radios.clone().filter(|own| own.on && own.serves && own.band == band);
+        serving.map(|own| own.width_mhz).reduce(|a, b| if a < b { b } else { a })
+    };
+    let bands = client.bands.iter().filter(|own| held.is_none_or(|band| own.band == band));
+    let rates = bands.filter_map(|own| {
+        let width = run.width_mhz.or(widest(own.band)).unwrap_or(own.max_width_mhz);
+        let width = if width < own.max_width_mhz { width } else { own.max_width_mhz };
+        let generation = client.generation;
+        let best = (0..=generation.highest_mcs()).rev().find(|mcs| generation.allows(width, client.streams, *mcs))?;
+        phy_rate(generation, width, client.streams, best, generation.usual_guard())
+    });
+    rates.reduce(MbitPerSec::max)
+}
+
+/// Whether a measured run of the home's own network is over what plan, ports and the device in the hand let through: then the reading is at fault, or what is on
 /// record of the home.
 #[must_use]
 pub fn over_ceiling(tested: &Home, round: &Round, run: &Run, plan: Option<&Plan>) -> Option<Ceiling> {
@@ -297,10 +347,13 @@ pub fn over_ceiling(tested: &Home, round: &Round, run: &Run, plan: Option<&Plan>
     let machine = round.on_record.as_ref().and_then(|record| record.machine.as_ref()?.port_mbps).filter(|_| !internet);
     let port = [port, machine.map(ethernet_goodput)].into_iter().flatten().reduce(|a, b| if b < a { b } else { a });
     let sold = plan.filter(|_| internet);
+    let device = most_of_device(tested, round, run);
     [(*down_mbps, sold.map(|plan| plan.down_mbps)), (*up_mbps, sold.map(|plan| plan.up_mbps))]
         .into_iter()
-        .flat_map(|(read, sold)| [(read, sold, true), (read, port, false)])
-        .filter_map(|(read, most, by_plan)| Some(Ceiling { most: most?, read, by_plan }))
+        .flat_map(|(read, sold)| {
+            [(read, sold, CeilingBy::Plan), (read, port, CeilingBy::Port), (read, device, CeilingBy::Device)]
+        })
+        .filter_map(|(read, most, by)| Some(Ceiling { most: most?, read, by }))
         .find(|ceiling| ceiling.read.get() > OVER_CEILING * ceiling.most.get())
 }
 

@@ -5,7 +5,17 @@ pub(crate) fn counted(count: usize, thing: &str) -> String {
     format!("{count} {thing}{}", if count == 1 { "" } else { "s" })
 }
 
-/// The same with its first letter as a capital.
+/// "A", "A and B", "A, B and C".
+pub(crate) fn listed<'a>(names: impl IntoIterator<Item = &'a str>) -> String {
+    let names: Vec<&str> = names.into_iter().collect();
+    match names.split_last() {
+        Some((last, [])) => (*last).to_owned(),
+        Some((last, rest)) => format!("{} and {last}", rest.join(", ")),
+        None => String::new(),
+    }
+}
+
+/// A text with its first letter as a capital.
 pub(crate) fn capitalised(text: &str) -> String {
     let mut letters = text.chars();
     letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())

@@ -27,6 +27,7 @@ pub mod needs;
 pub mod parts;
 pub mod path;
 pub mod phy;
+pub mod placing;
 pub mod predict;
 pub mod propagation;
 pub mod readings;

@@ -10,7 +10,7 @@ use busy_hen_engine::rounds::confirm::to_confirm;
 use busy_hen_engine::rounds::order::{WalkingOrder, walking_order, way_length};
 use busy_hen_home::raw::{FilmPart, Interruption, Passed, RawCall, RawFilm, RawWalk, RoundTrip};
 use busy_hen_home::{
-    Band, CableClass, Firmware, KitStatus, Mark, Outcome, Purpose, Round, Run, SetupId, SpotId, Uplink, Via,
+    Band, CableClass, Firmware, KitStatus, Mark, Outcome, Purpose, Round, Run, SetupId, Situation, SpotId, Uplink, Via,
 };
 use busy_hen_testkit::runs;
 use busy_hen_units::{Dbm, MbitPerSec, Metres, Millis};
@@ -192,7 +192,7 @@ fn the_best_place_is_where_the_weak_room_gets_most_not_where_the_node_hears_best
         at(&round, beside("attic"), 30.0),
         at(&round, named("attic"), 28.0),
     ];
-    let rows = rows(&list, Some(&NEED));
+    let rows = rows(&list, Some((&NEED, Situation::Alone)));
     assert_eq!(best(&rows).unwrap().name, "landing");
     assert_eq!(best(&rows[..1]), None, "nothing was tested in the weak room");
 }
@@ -201,14 +201,14 @@ fn the_best_place_is_where_the_weak_room_gets_most_not_where_the_node_hears_best
 fn a_status_that_the_test_speaks_against_is_told() {
     let round = marked(Purpose::OutletTrial);
     let with = |status, down| Run { kit_status: Some(status), ..at(&round, named("by the sink"), down) };
-    let of = |run| against_status(&rows(&[run], Some(&NEED))[0], false);
+    let of = |run| against_status(&rows(&[run], Some((&NEED, Situation::Alone)))[0], false);
     assert!(of(with(KitStatus::Good, 12.0)).unwrap().contains("12 Mb/s arrive, less than is needed"));
     assert!(of(with(KitStatus::Poor, 60.0)).is_some());
     assert_eq!(of(with(KitStatus::Good, 60.0)), None);
     assert_eq!(of(at(&round, named("by the sink"), 60.0)), None);
-    let weak = rows(&[with(KitStatus::Good, 12.0)], Some(&NEED));
+    let weak = rows(&[with(KitStatus::Good, 12.0)], Some((&NEED, Situation::Alone)));
     assert_eq!(against_status(&weak[0], true), None, "the weak room has a hop more");
-    assert_eq!(rows(&[with(KitStatus::Good, 12.0)], Some(&NEED))[0].verdict, Some(Verdict::NotMet));
+    assert_eq!(rows(&[with(KitStatus::Good, 12.0)], Some((&NEED, Situation::Alone)))[0].verdict, Some(Verdict::NotMet));
 }
 
 #[test]

@@ -32,6 +32,7 @@ fn spot<'a>(setup: &str, place: &str, runs: &'a [Run], predicted: f64) -> SpotRe
         summary: summarise(runs).unwrap(),
         runs: runs.iter().collect(),
         predicted: (predicted * 0.7, predicted, predicted * 1.3),
+        ceiling: Some((100.0, 20.0)),
         hangs_on: Some("the wall between Study and Hall".into()),
     }
 }
@@ -41,13 +42,7 @@ fn found(evidence: &Evidence<'_>, rule: ReadingRule) -> bool {
 }
 
 fn evidence(spots: Vec<SpotReadings<'_>>) -> Evidence<'_> {
-    Evidence {
-        kind: Some(TestKind::Internet),
-        ceiling: Some((100.0, 20.0)),
-        plan_down: Some(100.0),
-        spots,
-        ..Evidence::default()
-    }
+    Evidence { kind: Some(TestKind::Internet), plan_down: Some(100.0), spots, ..Evidence::default() }
 }
 
 #[test]
@@ -71,6 +66,14 @@ fn speeds_above_the_ceiling_and_swapped_ones_are_found() {
 }
 
 #[test]
+fn each_setup_is_held_to_what_can_come_through_it() {
+    let fast = runs(&[700.0; 5], 10.0);
+    let of = |ceiling: f64| SpotReadings { ceiling: Some((ceiling, ceiling)), ..spot("B", "Study", &fast, 700.0) };
+    assert!(!found(&evidence(vec![of(940.0)]), ReadingRule::AboveCeiling), "its port is a gigabit one");
+    assert!(found(&evidence(vec![of(94.0)]), ReadingRule::AboveCeiling));
+}
+
+#[test]
 fn a_cable_below_radio_or_far_under_the_plan_is_found() {
     let own = runs(&[90.0; 5], 10.0);
     let with = |wired: f64| Evidence { wired_down: Some(wired), ..evidence(vec![spot("A", "Study", &own, 90.0)]) };
@@ -85,6 +88,14 @@ fn the_same_number_everywhere_is_a_ceiling() {
     let (a, b, c) = (runs(&[95.0; 5], 10.0), runs(&[96.0; 5], 10.0), runs(&[60.0; 5], 10.0));
     let both = |other| evidence(vec![spot("A", "Study", &a, 90.0), spot("B", "Study", other, 90.0)]);
     assert!(found(&both(&b), ReadingRule::SameEverywhere));
+    let same = |own: &Evidence<'_>| {
+        reading_findings(own).into_iter().find(|own| own.rule == ReadingRule::SameEverywhere).unwrap()
+    };
+    let told = same(&both(&b));
+    assert!(told.what.starts_with("A and B read 96 Mb/s"), "only what was measured is named: {}", told.what);
+    assert!(told.next.contains("local tests"));
+    let local = same(&Evidence { kind: Some(TestKind::Local), ..both(&b) });
+    assert!(!local.next.contains("local tests"), "they were local: {}", local.next);
     assert!(!found(&both(&c), ReadingRule::SameEverywhere));
     let low = [runs(&[30.0; 5], 10.0), runs(&[30.0; 5], 10.0)];
     let far = evidence(vec![spot("A", "Study", &low[0], 30.0), spot("B", "Study", &low[1], 30.0)]);

@@ -55,6 +55,19 @@ fn fixed(lines: &str, unit: LengthUnit, number: usize) -> String {
 }
 
 #[test]
+fn a_length_with_what_it_measures_is_no_part_of_a_name_and_no_second_place() {
+    let of = |thing: &str| typed(&format!("Hall 2 x 5\nDen 3 x 5 east of Hall\n- {thing}"));
+    for thing in
+        ["door to Hall 0.9 wide", "gap to Hall 0.9 wide", "door to Hall at 1.5 0.9 wide", "door west at 1.5 0.9 wide"]
+    {
+        let own = of(thing);
+        assert!(own.faults.is_empty(), "{thing}: {:?}", own.faults);
+        let opening = &own.fittings.openings[0];
+        assert!((opening.along.1 - opening.along.0 - 0.9).abs() < 1e-9, "{thing}: {opening:?}");
+    }
+}
+
+#[test]
 fn rooms_lie_where_their_lines_say() {
     let typed = draw(
         &[

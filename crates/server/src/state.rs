@@ -6,6 +6,7 @@ use std::time::Duration;
 
 use busy_hen_engine::kept::Bounded;
 use busy_hen_engine::kit_record::Deed;
+use busy_hen_engine::learning::line::line_caps;
 use busy_hen_engine::learning::{Learnt, Taken, learn};
 use busy_hen_engine::predict::Kept;
 use busy_hen_engine::predict::ledger::Measured;
@@ -233,7 +234,11 @@ impl Readings {
     /// What is known before a question about the home is asked: with what readings taught, unless it goes by the tables alone.
     #[must_use]
     pub fn kept(&self, kept: &Kept, home: &Home) -> Kept {
-        kept.having(if home.tables_alone { None } else { self.learnt(kept) })
+        if home.tables_alone {
+            return kept.having(None);
+        }
+        let kept = kept.with_line(&line_caps(&self.taken(), home).into());
+        kept.having(self.learnt(&kept))
     }
 
     /// What became of the run sheet of a setup.

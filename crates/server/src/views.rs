@@ -9,6 +9,7 @@ use busy_hen_engine::geometry::parts::Stands;
 use busy_hen_engine::geometry::{LineFault, Plan, Rect, Wall, adopt};
 use busy_hen_engine::needs::complaints::{ComplaintState, MeasuredThere, state_of};
 use busy_hen_engine::needs::{Need, RunningLine, room_need, running_line};
+use busy_hen_engine::predict::explained::goes_by_the_home_network;
 use busy_hen_engine::readings::summarise;
 use busy_hen_engine::route::{Stop, route};
 use busy_hen_home::{
@@ -16,12 +17,14 @@ use busy_hen_home::{
     local_day,
 };
 use busy_hen_store::{Held, ROOM, Step, Steps, Stored};
+use busy_hen_units::typed::Decimals;
 use busy_hen_units::{Metres, SquareMetres};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::routes::numbers::style_of;
 use crate::state::Readings;
 
 /// A home as opened: the document, what follows from it, and how far the job is.
@@ -40,6 +43,8 @@ pub struct HomeView {
     /// The day it is where the server stands.
     #[schema(value_type = String, format = Date)]
     pub today: Date,
+    /// How decimals are written in its country.
+    pub decimals: Decimals,
     /// The home.
     pub home: Home,
     /// The house as drawn.
@@ -540,6 +545,7 @@ impl HomeView {
             undo: steps.undo.into_iter().map(StepView::from).collect(),
             redo: steps.redo.map(StepView::from),
             today,
+            decimals: style_of(&home).decimals,
             drawing: drawing(&home, &plan),
             needs,
             line: line.clone(),
@@ -562,23 +568,34 @@ impl HomeView {
     }
 }
 
-/// What can be said to each complaint, by the newest round with runs in its room.
+/// What can be said to each complaint, by the newest round with runs in its room: of the setup in force, where one is, and by tests that
+/// reach as far as what is done there.
 fn complaints(home: &Home, readings: &Readings, line: Option<&RunningLine>) -> Vec<ComplaintState> {
-    let there = |room: RoomId| {
-        readings.rounds.iter().rev().find_map(|own| {
+    let there = |room: RoomId, reach: TestKind| {
+        let has = |round: &Round| home.in_force.is_none_or(|setup| round.setup_id == setup);
+        readings.rounds.iter().rev().filter(|own| has(&own.round)).find_map(|own| {
             let (round, tested) = (&own.round, &own.tested);
+            let setup = tested.home.setup(round.setup_id)?.letter.clone();
             let in_room = |run: &&Run| {
                 let spot = tested.home.house.spots.iter().find(|spot| spot.id == run.spot_id);
-                run.counts() && run.is_of_room() && spot.is_some_and(|spot| spot.room_id == room)
+                let of_reach = run.under(round).kind == reach;
+                of_reach && run.counts() && run.is_of_room() && spot.is_some_and(|spot| spot.room_id == room)
             };
             let runs = || readings.of(round.id).iter().filter(in_room);
             let made_up = runs().any(Run::is_made_up);
-            Some(MeasuredThere { summary: summarise(runs())?, day: local_day(round.begun).to_string(), made_up })
+            Some(MeasuredThere {
+                summary: summarise(runs())?,
+                day: local_day(round.begun).to_string(),
+                made_up,
+                setup,
+                situation: round.situation,
+            })
         })
     };
     let state = |own: &Complaint| {
-        let need = own.room_id.and_then(|room| room_need(&home.brief, room, TestKind::Internet));
-        state_of(own, need.as_ref(), own.room_id.and_then(there).as_ref(), line)
+        let reach = if goes_by_the_home_network(home, own) { TestKind::Local } else { TestKind::Internet };
+        let need = own.room_id.and_then(|room| room_need(&home.brief, room, reach));
+        state_of(own, need.as_ref(), own.room_id.and_then(|room| there(room, reach)).as_ref(), line)
     };
     home.brief.complaints.iter().map(state).collect()
 }

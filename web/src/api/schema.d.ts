@@ -448,6 +448,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads numbers as people type them in the country of this home: 1,000; £600; 18 Mbps; 84,5. */
+        post: operations["read_numbers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/own-kit": {
         parameters: {
             query?: never;
@@ -1391,6 +1408,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/phone/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same for a paired phone, in the country of its home. */
+        post: operations["phone_numbers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/phone/pictures": {
         parameters: {
             query?: never;
@@ -1837,6 +1871,15 @@ export interface components {
             kind: components["schemas"]["TestKind"];
             /** @description Whether the family is busy meanwhile. */
             situation: components["schemas"]["Situation"];
+        };
+        /** @description A number that may mean two, and what is asked about it. */
+        Asked: {
+            /** @description What may be meant, each as it is typed without doubt. */
+            choices: string[];
+            /** @description What is asked. */
+            message: string;
+            /** @description Where it stands in what was sent, as a JSON pointer (RFC 6901). */
+            pointer: string;
         };
         /**
          * @description A frequency band.
@@ -2593,6 +2636,11 @@ export interface components {
             /** @description A place in it, south. */
             y_m: components["schemas"]["Metres"];
         };
+        /**
+         * @description The mark before decimals.
+         * @enum {string}
+         */
+        Decimals: "point" | "comma";
         /** @description Which setup is kept, and why. */
         Decision: {
             /** @description Why, in the installer's words. */
@@ -3100,6 +3148,16 @@ export interface components {
          * @description Identifies an entry of the family's devices.
          */
         FamilyDeviceId: string;
+        /** @description A distance from the house as it was typed. */
+        Far: {
+            /** @description The length, in the home's unit where it names none. */
+            length: string;
+        } | {
+            /** @description How many paces. */
+            paces: string;
+            /** @description The length of one, in the home's unit where it names none. */
+            stride: string;
+        };
         /** @description The far end beyond the line. */
         FarEnd: {
             /** @description The token it asks for. */
@@ -3114,6 +3172,8 @@ export interface components {
             /** @description JSON pointer (RFC 6901) to the value at fault. */
             pointer: string;
         };
+        /** @description A figure: a number, or as it was typed. */
+        Figure: number | string;
         /** @description How a figure spreads over the runs of a spot, in the figure's own unit. */
         Figures: {
             /**
@@ -3185,6 +3245,8 @@ export interface components {
             fix?: string | null;
             /** @description What mending gives, in words; none where nothing was computed. */
             gain?: string | null;
+            /** @description Whether it is about harm, law or safety, and is never folded away. */
+            grave: boolean;
             /** @description Why the installer put it aside; none when it stands. */
             put_aside?: string | null;
             /** @description Rooms that get noticeably more, most first. */
@@ -3505,6 +3567,8 @@ export interface components {
         HomeView: {
             /** @description What can be said to each complaint. */
             complaints: components["schemas"]["ComplaintState"][];
+            /** @description How decimals are written in its country. */
+            decimals: components["schemas"]["Decimals"];
             /** @description The house as drawn. */
             drawing: components["schemas"]["Drawing"];
             /** @description What it holds. */
@@ -3690,6 +3754,13 @@ export interface components {
          * @enum {string}
          */
         JobState: "waiting" | "running" | "done" | "failed" | "called_off";
+        /** @description A verdict with what it goes by. */
+        Judged: {
+            /** @description Whether it was measured; else it is predicted. What the product made up is no measurement. */
+            measured: boolean;
+            /** @description Whether the need is met. */
+            verdict: components["schemas"]["Verdict"];
+        };
         /** @description A password that is to be kept. */
         KeepPassword: {
             /** @description Name of the network that it joins; empty where it joins none. */
@@ -3780,6 +3851,8 @@ export interface components {
              */
             lan_ports?: number | null;
             mains_v?: components["schemas"]["MainsVolts"] | null;
+            /** @description How it is put up. */
+            mounting?: components["schemas"]["Mounting"];
             needs_w?: components["schemas"]["Watts"] | null;
             /** @description Packs it is sold in besides. */
             packs?: components["schemas"]["Pack"][];
@@ -3995,6 +4068,7 @@ export interface components {
         };
         /** @description One room of the ledger. */
         LedgerRow: {
+            judged?: components["schemas"]["Judged"] | null;
             /** @description Its level. */
             level_id: components["schemas"]["LevelId"];
             /** @description Link that limits there, in words. */
@@ -4003,6 +4077,7 @@ export interface components {
             made_up: boolean;
             measured?: components["schemas"]["Summary"] | null;
             measured_spot_id?: components["schemas"]["SpotId"] | null;
+            measured_step?: components["schemas"]["ServiceStep"] | null;
             /** @description Its conditions, where they are not those that the prediction is for. */
             measured_under?: string | null;
             measured_verdict?: components["schemas"]["Verdict"] | null;
@@ -4278,6 +4353,11 @@ export interface components {
          * @enum {string}
          */
         Mode: "router" | "access_point" | "mesh_node" | "repeater" | "switch";
+        /**
+         * @description How a type of device is put up.
+         * @enum {string}
+         */
+        Mounting: "shelf" | "wall" | "ceiling";
         /** @description A device as it is being dragged, not yet saved. */
         Moved: {
             /** @description Where it is now. */
@@ -4322,10 +4402,10 @@ export interface components {
         NeighbourId: string;
         /** @description A device to be placed; modes, channels and uplink come as the kit usually does and can be changed then. */
         NewDevice: {
-            /** @description Where it stands. */
-            at: components["schemas"]["Position"];
+            at?: components["schemas"]["Standing"] | null;
             /** @description Its type. */
             kit: components["schemas"]["KitKey"];
+            room_id?: components["schemas"]["RoomId"] | null;
         };
         /** @description A new home. */
         NewHome: {
@@ -4463,6 +4543,17 @@ export interface components {
             name: string;
             /** @description The room. */
             room_id: components["schemas"]["RoomId"];
+        };
+        /** @description What was read of a number: exactly one of the three. */
+        NumberRead: {
+            asked?: components["schemas"]["Asked"] | null;
+            /** @description Why it means none. */
+            problem?: string | null;
+            /**
+             * Format: double
+             * @description The number, in the unit of its quantity.
+             */
+            value?: number | null;
         };
         /** @description Something long that stands in the way, upright on the floor or ground of its level. */
         Obstacle: {
@@ -4801,17 +4892,17 @@ export interface components {
             /** @description Its samples. */
             raw: components["schemas"]["RawWalk"];
         } | {
-            /** @description Download. */
-            down_mbps: components["schemas"]["MbitPerSec"];
-            idle_ms?: components["schemas"]["Millis"] | null;
+            /** @description Download, Mb/s. */
+            down_mbps: components["schemas"]["Figure"];
+            idle_ms?: components["schemas"]["Figure"] | null;
             /** @enum {string} */
             kind: "shown";
             /** @description Whether it is kept though it is over what plan and ports let through. */
             over_ceiling_confirmed?: boolean;
             /** @description How far it reached. */
             reach: components["schemas"]["TestKind"];
-            /** @description Upload. */
-            up_mbps: components["schemas"]["MbitPerSec"];
+            /** @description Upload, Mb/s. */
+            up_mbps: components["schemas"]["Figure"];
         } | {
             /** @enum {string} */
             kind: "heard";
@@ -5026,6 +5117,8 @@ export interface components {
             call?: components["schemas"]["CallQuality"] | null;
             /** @description Download, Mb/s. */
             down: components["schemas"]["Range"];
+            /** @description The one of the two that a need is judged by: without load where nobody else is busy, else under load. */
+            felt_ms: components["schemas"]["Millis"];
             /** @description Mean change from one round trip to the next. */
             jitter_ms: components["schemas"]["Millis"];
             /** @description Round trip without load of its own. */
@@ -5064,6 +5157,8 @@ export interface components {
         };
         /** @description A problem as it is sent. */
         Problem: {
+            /** @description What is asked about numbers that may mean two; empty for other problems. */
+            asked: components["schemas"]["Asked"][];
             /** @description What was changed differently here and elsewhere, with both; empty for other problems. */
             both: components["schemas"]["BothChanged"][];
             /** @description Stable code for programs. */
@@ -5112,6 +5207,11 @@ export interface components {
             /** @description The rule, by its name in the interface. */
             rule: string;
         };
+        /**
+         * @description What a number is of: which units may stand beside it.
+         * @enum {string}
+         */
+        Quantity: "count" | "speed" | "delay" | "time" | "signal" | "percent" | "money" | "gain" | "angle" | "power" | "area" | "years";
         /** @description A radio as it was run. */
         RadioOnRecord: {
             /** @description Its band. */
@@ -5555,7 +5655,7 @@ export interface components {
          * @description A rule about setups.
          * @enum {string}
          */
-        Rule: "metal_cabinet" | "cupboard" | "double_translation" | "repeater_chain" | "dead_hop" | "weak_hop" | "shared_backhaul" | "slow_band_hop" | "wasted" | "old_wifi_on" | "one_channel" | "indoor_channel_outdoors" | "radar_bound" | "wide_in2_4" | "between_channels" | "busy_channel" | "narrow_channel" | "radio_off" | "nothing_serves" | "slow_port" | "old_cable" | "power_strip" | "noisy_outlet" | "power_line_under_plan" | "other_board" | "splitters" | "not_guided" | "mixed_kit" | "newer_behind_older" | "single_point" | "fixed_on_air" | "beyond_plan" | "long_queue" | "away_from_entry" | "no_outlet" | "may_not_drill" | "no_way" | "cable_too_long" | "loose_cable" | "no_free_port" | "too_little_power" | "not_for_outdoors" | "must_lacking" | "must_for_a_fee" | "over_budget" | "hot_inside" | "firmware_behind" | "two_address_servers" | "address_clash";
+        Rule: "metal_cabinet" | "cupboard" | "double_translation" | "repeater_chain" | "dead_hop" | "weak_hop" | "shared_backhaul" | "slow_band_hop" | "wasted" | "old_wifi_on" | "one_channel" | "indoor_channel_outdoors" | "radar_bound" | "wide_in2_4" | "between_channels" | "busy_channel" | "narrow_channel" | "radio_off" | "nothing_serves" | "slow_port" | "old_cable" | "power_strip" | "noisy_outlet" | "power_line_under_plan" | "other_board" | "splitters" | "not_guided" | "mixed_kit" | "wont_pair" | "newer_behind_older" | "single_point" | "fixed_on_air" | "beyond_plan" | "long_queue" | "away_from_entry" | "no_outlet" | "may_not_drill" | "no_way" | "cable_too_long" | "loose_cable" | "no_free_port" | "too_little_power" | "not_for_outdoors" | "must_lacking" | "must_for_a_fee" | "over_budget" | "hot_inside" | "firmware_behind" | "two_address_servers" | "address_clash";
         /** @description One execution of a test at a spot, with the figures kept of it. */
         Run: {
             /**
@@ -5606,13 +5706,14 @@ export interface components {
         /** @description What goes with a run: where exactly, under what, and what the phone or the kit showed. */
         RunDetails: {
             band?: components["schemas"]["Band"] | null;
+            far?: components["schemas"]["Far"] | null;
             kit_status?: components["schemas"]["KitStatus"] | null;
-            link_rate_mbps?: components["schemas"]["MbitPerSec"] | null;
+            link_rate_mbps?: components["schemas"]["Figure"] | null;
             mark?: components["schemas"]["Mark"] | null;
             /** @description What was noted. */
             note?: string | null;
             serving?: components["schemas"]["DeviceId"] | null;
-            signal_dbm?: components["schemas"]["Dbm"] | null;
+            signal_dbm?: components["schemas"]["Figure"] | null;
             /**
              * Format: uuid
              * @description By which name it went together with others that began at the same moment.
@@ -5639,7 +5740,7 @@ export interface components {
             advice: string;
             /**
              * Format: int32
-             * @description The first of the busiest hours.
+             * @description The hour, or the first of the busy evening, in which most of the plan is asked for.
              */
             hour: number;
             /** @description What goes on then needs of the line. */
@@ -6118,6 +6219,16 @@ export interface components {
             /** @description East-west size of the hole. */
             width_m: components["schemas"]["Metres"];
         };
+        /** @description Where a device is put. */
+        Standing: {
+            height_m?: components["schemas"]["Metres"] | null;
+            /** @description The level. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description East of the origin. */
+            x_m: components["schemas"]["Metres"];
+            /** @description South of the origin. */
+            y_m: components["schemas"]["Metres"];
+        };
         /** @description Where a home stands, as sent. */
         Standings: {
             /**
@@ -6223,6 +6334,7 @@ export interface components {
         TableAsk: {
             /** @description What each column holds; guessed by the headings when left out. */
             columns?: components["schemas"]["Column"][] | null;
+            decimals?: components["schemas"]["Decimals"] | null;
             /** @description Whether the readings are kept; else they are only read. */
             keep?: boolean;
             /** @description The table with its headings: CSV, or as a spreadsheet copies it. */
@@ -6244,6 +6356,7 @@ export interface components {
         TableRead: {
             /** @description What each column was taken to hold. */
             columns: components["schemas"]["Column"][];
+            decimals?: components["schemas"]["Decimals"] | null;
             /** @description Its headings. */
             headings: string[];
             /** @description Whether the readings are kept. */
@@ -6252,6 +6365,8 @@ export interface components {
             problems: string[];
             /** @description The lines as they were read. */
             rows: components["schemas"]["TableLine"][];
+            /** @description A cell that leaves doubt of them. */
+            unclear?: string | null;
             unit?: components["schemas"]["RateUnit"] | null;
         };
         /** @description Whether predictions go by the tables alone. */
@@ -6489,6 +6604,18 @@ export interface components {
              * @description How many pairs are wanted.
              */
             wanted: number;
+        };
+        /** @description A number as it was typed. */
+        TypedNumber: {
+            /** @description What it is of. */
+            of: components["schemas"]["Quantity"];
+            /** @description What was typed. */
+            typed: string;
+        };
+        /** @description Numbers as they stand in the fields of a page. */
+        TypedNumbers: {
+            /** @description At most 60. */
+            numbers: components["schemas"]["TypedNumber"][];
         };
         /** @description The conditions of a test: all that must be alike in readings before they are set against each other. */
         Under: {
@@ -10184,6 +10311,122 @@ export interface operations {
             };
             /** @description The program failed; nothing was changed. */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_numbers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedNumbers"];
+            };
+        };
+        responses: {
+            /** @description What each was read as, in their order. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NumberRead"][];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -17382,6 +17625,123 @@ export interface operations {
             };
             /** @description The program failed; nothing was changed. */
             500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    phone_numbers: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The token that the phone was paired by. */
+                "Busy-Hen-Phone": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedNumbers"];
+            };
+        };
+        responses: {
+            /** @description What each was read as, in their order. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NumberRead"][];
+                };
+            };
+            /** @description An address or header that is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The phone is not paired. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The time of the phone is over, a page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something asked for can't be, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

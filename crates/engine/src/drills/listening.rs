@@ -58,6 +58,11 @@ impl<'a> Heard<'a> {
     }
 }
 
+/// Whether a stream ever heard an answer.
+fn connected(raw: &RawStream) -> bool {
+    !raw.trips.is_empty()
+}
+
 /// Silences of a stream, in the order of time. What was never asked is no silence: a page that sleeps hears nothing.
 ///
 /// # Complexity
@@ -130,7 +135,9 @@ fn carries_on(failure: Failure, setup: &Setup, second_line: bool) -> bool {
 
 /// The marks that what was heard makes.
 fn heard(raw: &RawListening, failure: Failure, carries_on: bool) -> Vec<DrillMark> {
-    let streams: Vec<Heard<'_>> = raw.within.iter().chain(&raw.beyond).map(Heard::new).collect();
+    // What never connected heard nothing, and its silence is no loss.
+    let streams: Vec<Heard<'_>> =
+        raw.within.iter().chain(&raw.beyond).filter(|own| connected(own)).map(Heard::new).collect();
     let mut list = knocked(&raw.knocks);
     let first = |which: fn(&Silence) -> Option<f64>| {
         streams.iter().filter_map(|own| own.silences.first().and_then(which)).reduce(f64::min)

@@ -54,7 +54,11 @@ impl Part {
 /// How long a part of a drill took, s; none where it was not marked.
 #[must_use]
 pub fn took(drill: &Drill, part: Part) -> Option<f64> {
-    let first = |sight: Sight| drill.marks.iter().find(|own| own.seen == sight).map(|own| own.after_ms);
+    // What somebody pressed goes before what the bench saw by itself.
+    let first = |sight: Sight| {
+        let mut seen = drill.marks.iter().filter(|own| own.seen == sight);
+        seen.clone().find(|own| !own.by_probe).or_else(|| seen.next()).map(|own| own.after_ms)
+    };
     let seen = first(part.sight())?;
     // A backhaul falls over, and a second line takes over, while the first is still out; then it counts from the pull.
     let from = first(Sight::PutBack).filter(|back| part != Part::Noticed && *back <= seen).unwrap_or(0);

@@ -7,6 +7,7 @@
 pub mod evidence;
 pub mod fit;
 pub mod lessons;
+pub mod line;
 pub mod next;
 pub mod prior;
 

@@ -1,6 +1,6 @@
 //! Complaints, each open until a reading or a finding answers it.
 
-use busy_hen_home::{Complaint, ComplaintId};
+use busy_hen_home::{Complaint, ComplaintId, Situation};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -28,6 +28,10 @@ pub struct MeasuredThere {
     pub day: String,
     /// Whether a stand-in made the readings up.
     pub made_up: bool,
+    /// Who was busy meanwhile.
+    pub situation: Situation,
+    /// Letter of the setup it was measured with.
+    pub setup: String,
 }
 
 /// What answers a complaint, by what its room needs and was measured to get, and by what the line is asked for.
@@ -60,23 +64,21 @@ pub fn state_of(
     };
     let (got, asked) = (there.summary.down_mbps.median, need.down_mbps.get());
     let source = if there.made_up { "made-up readings" } else { "readings" };
-    match measured(need, &there.summary) {
+    let source = format!("{source} of {} with {}", there.day, there.setup);
+    match measured(need, &there.summary, there.situation) {
         Verdict::NotMet => {
-            let told =
-                format!("The {source} of {} show it: {got:.0} Mb/s down there, {asked:.0} are needed.", there.day);
+            let told = format!("The {source} show it: {got:.0} Mb/s down there, {asked:.0} are needed.");
             state(there.made_up, if there.made_up { format!("Open: {told} They are of a stand-in.") } else { told })
         }
         _ if complaint.comes_and_goes => {
             let told = format!(
-                "Open: the {source} of {} were good ({got:.0} Mb/s); it comes and goes, so test at its hours or leave a watch.",
-                there.day
+                "Open: the {source} were good ({got:.0} Mb/s); it comes and goes, so test at its hours or leave a watch."
             );
             state(true, told)
         }
         _ => {
             let told = format!(
-                "Open: the {source} of {} meet the need ({got:.0} of {asked:.0} Mb/s); ask what is done when it happens.",
-                there.day
+                "Open: the {source} meet the need ({got:.0} of {asked:.0} Mb/s); ask what is done when it happens."
             );
             state(true, told)
         }

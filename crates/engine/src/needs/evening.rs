@@ -27,7 +27,7 @@ const SOLD: [(f64, f64); 8] = [
 /// What the busiest hour needs of the line, and how that stands to the plan.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct RunningLine {
-    /// The first of the busiest hours.
+    /// The hour, or the first of the busy evening, in which most of the plan is asked for.
     #[schema(maximum = 23)]
     pub hour: u8,
     /// What goes on then needs of the line.
@@ -51,44 +51,65 @@ impl RunningLine {
     }
 }
 
-/// What goes on by the line in an hour; none when nothing does.
-fn in_hour(brief: &Brief, hour: u8) -> Option<Need> {
-    let going_on =
-        brief.uses.iter().filter(|own| !own.activity.is_local() && own.hours.unwrap_or(BUSY_EVENING).hold(hour));
-    going_on
-        .map(|own| {
-            let need = need_of(own.activity);
-            let people = f64::from(own.people);
-            Need { down_mbps: need.down_mbps * people, up_mbps: need.up_mbps * people, ..need }
-        })
-        .reduce(|a, b| Need {
-            down_mbps: a.down_mbps + b.down_mbps,
-            up_mbps: a.up_mbps + b.up_mbps,
-            latency_ms: Millis::new(a.latency_ms.get().min(b.latency_ms.get())),
-        })
+/// A part of the day in which all that goes on overlaps: the busy evening as a whole, or an hour outside of it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+struct Slot(u8);
+
+impl Slot {
+    fn all() -> impl Iterator<Item = Self> {
+        (0..24).filter(|hour| *hour == BUSY_EVENING.from || !BUSY_EVENING.hold(*hour)).map(Self)
+    }
+
+    fn is_evening(self) -> bool {
+        BUSY_EVENING.hold(self.0)
+    }
+
+    fn in_words(self) -> String {
+        if self.is_evening() { "busy evening".to_owned() } else { format!("busiest at {}:00", self.0) }
+    }
+
+    /// What goes on by the line in it; none when nothing does.
+    fn need(self, brief: &Brief) -> Option<Need> {
+        let holds = |hours: Option<Hours>| match self.is_evening() {
+            true => hours.is_none_or(|own| own.meet(&BUSY_EVENING)),
+            false => hours.unwrap_or(BUSY_EVENING).hold(self.0),
+        };
+        let going_on = brief.uses.iter().filter(|own| !own.activity.is_local() && holds(own.hours));
+        going_on
+            .map(|own| {
+                let need = need_of(own.activity);
+                let people = f64::from(own.people);
+                Need { down_mbps: need.down_mbps * people, up_mbps: need.up_mbps * people, ..need }
+            })
+            .reduce(|a, b| Need {
+                down_mbps: a.down_mbps + b.down_mbps,
+                up_mbps: a.up_mbps + b.up_mbps,
+                latency_ms: Millis::new(a.latency_ms.get().min(b.latency_ms.get())),
+            })
+    }
 }
 
-/// The busiest hour against the plan in force; none when nothing goes on by the line.
+/// The busiest time against the plan in force, of download and of upload; none when nothing goes on by the line.
 #[must_use]
 pub fn running_line(brief: &Brief, today: Date) -> Option<RunningLine> {
     let plan = brief.plan_on(today);
     let gives = plan.map(busy_hen_home::Plan::gives);
-    // The hour that asks most of the line; without a plan, of download.
-    let asks = |need: &Need| {
-        let (down, up) = gives.unwrap_or((MbitPerSec::new(1.0), MbitPerSec::new(f64::INFINITY)));
-        (need.down_mbps.get() / down.get()).max(need.up_mbps.get() / up.get())
+    let slots: Vec<(Slot, Need)> = Slot::all().filter_map(|slot| Some((slot, slot.need(brief)?))).collect();
+    let most = |of: fn(&Need) -> MbitPerSec| slots.iter().reduce(|a, b| if of(&b.1) > of(&a.1) { b } else { a });
+    let (by_down, by_up) = (most(|need| need.down_mbps)?, most(|need| need.up_mbps)?);
+    let need = Need {
+        down_mbps: by_down.1.down_mbps,
+        up_mbps: by_up.1.up_mbps,
+        latency_ms: by_down.1.latency_ms.min(by_up.1.latency_ms),
     };
-    let hours = (0..24).filter_map(|hour| Some((hour, in_hour(brief, hour)?)));
-    let (hour, need) = hours.reduce(|a, b| if asks(&b.1) > asks(&a.1) + 1e-9 { b } else { a })?;
-    let when = if BUSY_EVENING.hold(hour) { "busy evening".to_owned() } else { format!("busiest at {hour}:00") };
-    let told = match gives {
-        None => format!(
-            "{when} needs {} down and {} up; no plan is in force today",
-            figure(need.down_mbps),
-            figure(need.up_mbps)
-        ),
-        Some((down, up)) => {
-            let parts = (need.down_mbps.get() / down.get(), need.up_mbps.get() / up.get());
+    let (asks_down, asks_up) = (figure(need.down_mbps), figure(need.up_mbps));
+    // Without a plan download alone says when it is busiest.
+    let parts = gives.map(|(down, up)| (need.down_mbps.get() / down.get(), need.up_mbps.get() / up.get()));
+    let hour = if parts.is_some_and(|(down, up)| up > down) { by_up.0.0 } else { by_down.0.0 };
+    let told_down = by_down.0.in_words();
+    let told_up = if by_up.0 == by_down.0 { ", ".to_owned() } else { format!("; {} ", by_up.0.in_words()) };
+    let told = match (gives, parts) {
+        (Some((down, up)), Some(parts)) => {
             let hurts = match (parts.0 > 1.0, parts.1 > 1.0) {
                 (true, true) => ": both are too little",
                 (true, false) => ": the download is too little",
@@ -97,14 +118,9 @@ pub fn running_line(brief: &Brief, today: Date) -> Option<RunningLine> {
                 (false, false) if parts.1 > parts.0 => ": it is nearest with the upload",
                 (false, false) => ": it is nearest with the download",
             };
-            format!(
-                "{when} {} of {} down, {} of {} up{hurts}",
-                figure(need.down_mbps),
-                figure(down),
-                figure(need.up_mbps),
-                figure(up)
-            )
+            format!("{told_down} {asks_down} of {} down{told_up}{asks_up} of {} up{hurts}", figure(down), figure(up))
         }
+        _ => format!("{told_down} needs {asks_down} down{told_up}{asks_up} up; no plan is in force today"),
     };
     Some(RunningLine {
         hour,
@@ -199,6 +215,16 @@ mod tests {
             brief(100.0, 20.0, vec![used(Activity::Game, 2, Some((22, 1))), used(Activity::HdFilm, 1, Some((0, 1)))]);
         assert!((told(&night).need.down_mbps.get() - 18.0).abs() < 1e-9, "past midnight");
         assert_eq!(running_line(&brief(1.0, 1.0, vec![used(Activity::LocalGame, 1, None)]), date(2026, 6, 1)), None);
+    }
+
+    #[test]
+    fn the_busiest_times_of_download_and_of_upload_are_told_apart() {
+        let uses = vec![used(Activity::UhdFilm, 2, Some((20, 23))), used(Activity::HomeOffice, 1, Some((9, 17)))];
+        let line = told(&brief(300.0, 10.0, uses));
+        assert_eq!(
+            (line.hour, line.told.as_str()),
+            (9, "busy evening 50 of 300 down; busiest at 9:00 8 of 10 up: it is nearest with the upload")
+        );
     }
 
     #[test]

@@ -1,6 +1,6 @@
 //! When a need is met: one definition, used everywhere.
 
-use busy_hen_home::Range;
+use busy_hen_home::{Range, Situation};
 use busy_hen_units::{MbitPerSec, Millis};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -36,19 +36,19 @@ pub fn predicted(need: &Need, down: &Range, up: &Range, latency: Millis) -> Verd
 
 /// Measurements judged: met when the medians and the low run meet every part, just met when the medians alone do.
 ///
-/// The low run is the 10 % quantile, or the lowest of fewer than ten; for delay it is the high end. Where no run took the delay, speeds
-/// alone are judged.
+/// The low run is the 10 % quantile, or the lowest of fewer than ten; for delay it is the high end. Delay is judged without load where
+/// nobody else was busy, else under load; where no run took it, speeds alone are judged.
 #[must_use]
-pub fn measured(need: &Need, summary: &Summary) -> Verdict {
+pub fn measured(need: &Need, summary: &Summary, situation: Situation) -> Verdict {
     if summary.runs == summary.without_connection {
         return Verdict::NotMet;
     }
     let rate = MbitPerSec::new;
     let met = |down: f64, up: f64, ms: Option<f64>| need.met_by(rate(down), rate(up), Millis::new(ms.unwrap_or(0.0)));
-    let idle = summary.idle_ms;
-    if !met(summary.down_mbps.median, summary.up_mbps.median, idle.map(|idle| idle.median)) {
+    let felt = summary.felt_ms(situation);
+    if !met(summary.down_mbps.median, summary.up_mbps.median, felt.map(|own| own.median)) {
         Verdict::NotMet
-    } else if met(summary.down_mbps.low, summary.up_mbps.low, idle.map(|idle| idle.high)) {
+    } else if met(summary.down_mbps.low, summary.up_mbps.low, felt.map(|own| own.high)) {
         Verdict::Met
     } else {
         Verdict::JustMet

@@ -124,14 +124,20 @@ impl Network<'_> {
             links.push(link);
         }
         let gains: Vec<MbitPerSec> = links.iter().map(|link| link.mended_down_mbps).collect();
-        let limiting = best_gain(&links, &gains, arrives).or_else(|| narrowest(&links));
+        // What lets through clearly more than arrives doesn't limit, whatever its turns on the air would gain.
+        let holds = |link: &ChainLink| {
+            link.down_mbps.is_none_or(|own| own.get() <= arrives.get() * (1.0 + 2.0 * WORTH_NAMING) + 1e-6)
+        };
+        let limiting = best_gain(&links, &gains, arrives, &holds)
+            .or_else(|| best_gain(&links, &gains, arrives, &|link| link.kind != LinkKind::Device))
+            .or_else(|| narrowest(&links));
         let mended_down = limiting.map(|index| links[index].mended_down_mbps);
         let runner_up = limiting.and_then(|first| {
             let with = |second: &Part| self.arrives(place, Direction::Down, &[parts[first], *second]);
             let base = links[first].mended_down_mbps;
             let gains: Vec<MbitPerSec> =
                 parts.iter().enumerate().map(|(i, part)| if i == first { base } else { with(part) }).collect();
-            best_gain(&links, &gains, base)
+            best_gain(&links, &gains, base, &|_| true)
         });
         let in_words = in_words(&links, limiting, runner_up, mended_down, arrives);
         Chain {
@@ -149,7 +155,11 @@ impl Network<'_> {
         let mut list = Vec::new();
         let (access, none) = (place.access, Db::new(0.0));
         if let (Some(down), Some(up)) = (self.plan_cap(Direction::Down), self.plan_cap(Direction::Up)) {
-            let detail = format!("{:.0} down, {:.0} up as sold, {}", down.get(), up.get(), line_name(self.line));
+            let measured = self.line_told.join(", ");
+            let detail = match self.line_told.is_empty() {
+                true => format!("{:.0} down, {:.0} up as sold, {}", down.get(), up.get(), line_name(self.line)),
+                false => format!("{measured}, {}", line_name(self.line)),
+            };
             list.push((Part::Plan, link(LinkKind::Plan, "plan", detail, Some(down), Some(up))));
         }
         if let Some(port) = self.port() {
@@ -301,14 +311,21 @@ fn neighbours_in_words(air: &Air) -> String {
     turns.into_iter().chain(noise).collect::<Vec<_>>().join(", ")
 }
 
-/// The link whose mending gains most; of links that gain alike, the narrowest. None when no link alone gains anything.
-fn best_gain(links: &[ChainLink], mended: &[MbitPerSec], base: MbitPerSec) -> Option<usize> {
-    let most = mended.iter().map(|rate| rate.get()).fold(0.0, f64::max);
+/// The link of those that may be named whose mending gains most; of links that gain alike, the narrowest. None when no link alone gains
+/// anything.
+fn best_gain(
+    links: &[ChainLink],
+    mended: &[MbitPerSec],
+    base: MbitPerSec,
+    may_be: &dyn Fn(&ChainLink) -> bool,
+) -> Option<usize> {
+    let named = || (0..links.len()).filter(|index| may_be(&links[*index]));
+    let most = named().map(|index| mended[index].get()).fold(0.0, f64::max);
     if most <= base.get() * (1.0 + WORTH_NAMING) + 1e-6 {
         return None;
     }
     let width = |index: &usize| links[*index].down_mbps.map_or(f64::INFINITY, MbitPerSec::get);
-    (0..links.len())
+    named()
         .filter(|index| mended[*index].get() >= most * (1.0 - WORTH_NAMING))
         .min_by(|a, b| width(a).total_cmp(&width(b)))
 }

@@ -7,6 +7,7 @@ pub mod ethernet;
 pub mod flow;
 pub mod hops;
 pub mod latency;
+pub mod line;
 pub mod network;
 pub mod nodes;
 pub mod pairs;

@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use busy_hen_home::{
-    AccessLine, Band, Device, DeviceId, Home, LengthUnit, Mode, Neighbour, Setup, Steering, TestKind, Via,
+    AccessLine, Band, Device, DeviceId, Home, LengthUnit, Mode, Neighbour, Setup, Situation, Steering, TestKind, Via,
 };
 use busy_hen_units::{Db, MbitPerSec, Megahertz};
 
@@ -11,6 +11,7 @@ use super::demand::Others;
 use super::ethernet::ethernet_goodput;
 use super::flow::Flow;
 use super::hops::{BetweenDevices, Hop, HopKind, Hopping, Medium, wired};
+use super::line::{LineCap, held};
 use super::nodes::Node;
 use super::tables::LinkTables;
 use crate::airtime::neighbours::Turn;
@@ -79,8 +80,12 @@ pub struct Network<'a> {
     pub nodes: Vec<Node>,
     /// Index of the device at the line; none in an empty setup.
     pub root: Option<usize>,
-    /// Plan's download and upload; none when no plan is on record for the day.
+    /// Plan's download and upload as they arrive; none when no plan is on record for the day.
     pub plan: Option<(MbitPerSec, MbitPerSec)>,
+    /// The same as it is on record, whatever was measured.
+    sold: Option<(MbitPerSec, MbitPerSec)>,
+    /// What was measured to arrive, where that is less, in words.
+    pub line_told: Vec<String>,
     /// Kind of line.
     pub line: AccessLine,
     /// How far the test reaches.
@@ -196,10 +201,22 @@ pub fn loss_between(waves: &AllWaves<'_>, upstream: &Node, own: &Node, frequency
 }
 
 impl<'a> Network<'a> {
-    /// The most that can come through to anything in the home: the plan's, or that of the router's port.
+    /// The most that can come through to anything in the home, whatever was measured: the plan's, or that of the router's port.
     #[must_use]
     pub fn ceiling(&self, direction: Direction) -> MbitPerSec {
-        self.fixed_cap(direction, &Others::default(), &[])
+        let port = self.port().map_or(MbitPerSec::new(f64::INFINITY), ethernet_goodput);
+        let sold = self.sold.filter(|_| self.reach.is_internet());
+        sold.map_or(port, |(down, up)| port.min(if direction == Direction::Down { down } else { up }))
+    }
+
+    /// Lowers the plan to what its line was measured to give.
+    pub fn hold_line(&mut self, home: &Home, caps: &[LineCap], day: jiff::civil::Date, situation: Situation) {
+        let Some((plan, (down, up))) = home.brief.plan_of(self.reach, day).zip(self.plan) else { return };
+        let of = |direction| held(caps, home, (plan, self.reach), situation, direction);
+        let (of_down, of_up) = (of(Direction::Down), of(Direction::Up));
+        let least = |arrives: MbitPerSec, own: &Option<(MbitPerSec, String)>| own.as_ref().map_or(arrives, |own| own.0);
+        self.plan = Some((least(down, &of_down), least(up, &of_up)));
+        self.line_told = [of_down, of_up].into_iter().flatten().map(|own| own.1).collect();
     }
 
     /// Resolves a setup in the geometry of its home.
@@ -261,6 +278,8 @@ impl<'a> Network<'a> {
             root: root.and_then(|device| index(device.id, &nodes)),
             nodes,
             plan: in_force.map(busy_hen_home::Plan::gives),
+            sold: in_force.map(busy_hen_home::Plan::gives),
+            line_told: Vec::new(),
             line: in_force.map_or(AccessLine::Fibre, |plan| plan.line),
             reach,
             units: home.units,

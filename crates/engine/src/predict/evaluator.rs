@@ -44,6 +44,8 @@ pub struct Evaluator<'a> {
     pub plugged_in: bool,
     /// What speeds taught of the air.
     air: AirLearnt,
+    /// Whether the family is busy meanwhile.
+    busy: bool,
     /// What each room takes; none where it takes nothing or nobody is busy.
     demands: Vec<Option<Demand>>,
     /// Flows seen from each room, then from no room, of every access; worked out when first asked for.
@@ -92,7 +94,7 @@ pub struct Middle {
     pub down: MbitPerSec,
     /// Upload.
     pub up: MbitPerSec,
-    /// Round trip without load of its own.
+    /// Round trip that a need is judged by: without load where nobody else is busy, else under load.
     pub latency: Millis,
     /// Index of the access that serves; none where nothing holds.
     pub access: Option<usize>,
@@ -120,11 +122,12 @@ impl<'a> Evaluator<'a> {
             reach: question.reach,
             plugged_in: question.client.port_mbps.is_some(),
             air: AirLearnt::default(),
+            busy: question.situation == Situation::BusyEvening,
             demands: vec![None; rooms.len()],
             flows: (0..count).map(|_| OnceLock::new()).collect(),
             tried: (0..count).map(|_| OnceLock::new()).collect(),
         };
-        if question.situation == Situation::BusyEvening {
+        if evaluator.busy {
             evaluator.demands = rooms.iter().map(|(need, losses)| evaluator.demand(need.as_ref()?, losses)).collect();
         }
         evaluator
@@ -308,12 +311,26 @@ impl<'a> Evaluator<'a> {
         let Some((access, link)) = self.join(losses) else { return Middle::default() };
         let part = self.air_part(access);
         let arrives = |way: Direction| self.flow(seat, access, way).arrives_of(way.of(&link), part);
+        let down = arrives(Direction::Down);
         Middle {
-            down: arrives(Direction::Down),
+            down,
             up: arrives(Direction::Up),
-            latency: self.latency(access, &link, seat).median,
+            latency: self.felt(self.latency(access, &link, seat).median, down, seat),
             access: Some(access),
         }
+    }
+
+    /// The round trip that a need is judged by, from that without load and what arrives.
+    pub(super) fn felt(&self, idle: Millis, down: MbitPerSec, seat: usize) -> Millis {
+        if self.busy { self.loaded(idle, down, seat) } else { idle }
+    }
+
+    /// The round trip under load, from that without.
+    fn loaded(&self, idle: Millis, down: MbitPerSec, seat: usize) -> Millis {
+        let line_limits = self.network.plan_cap(Direction::Down).is_some_and(|plan| {
+            down.get() >= ALL_OF_THE_PLAN * self.others(seat).plan_left(Direction::Down, plan).get()
+        });
+        idle + latency::queue(line_limits, self.network.managed_queue, down)
     }
 
     /// What a client gets at a place with these losses, seen from a room, when the place is shadowed by so much more.
@@ -334,11 +351,9 @@ impl<'a> Evaluator<'a> {
         let delay = self.latency(index, &middle, seat);
         let (latency_ms, jitter_ms) = (delay.median, delay.jitter());
         let node = &self.network.nodes[access.node];
-        let score = step::score(down.middle, up.middle, latency_ms);
-        let line_limits = self.network.plan_cap(Direction::Down).is_some_and(|plan| {
-            down.middle.get() >= ALL_OF_THE_PLAN * self.others(seat).plan_left(Direction::Down, plan).get()
-        });
-        let loaded_ms = latency_ms + latency::queue(line_limits, self.network.managed_queue, down.middle);
+        let loaded_ms = self.loaded(latency_ms, down.middle, seat);
+        let felt_ms = self.felt(latency_ms, down.middle, seat);
+        let score = step::score(down.middle, up.middle, felt_ms);
         // Of the radio that serves in the middle: what it is heard with, and links at, in the tries.
         let heard = |own: Try| {
             let loss = losses.at(own, index) + shadow;
@@ -353,6 +368,7 @@ impl<'a> Evaluator<'a> {
             up,
             latency_ms,
             loaded_ms,
+            felt_ms,
             jitter_ms,
             call: Some(call_quality(latency_ms, jitter_ms, 0.0)),
             loaded_call: Some(call_quality(loaded_ms, jitter_ms, 0.0)),

@@ -7,6 +7,7 @@ use utoipa::ToSchema;
 
 use super::Model;
 use crate::airtime::neighbours::Turn;
+use crate::needs::busy_need;
 use crate::path::hops::HopKind;
 use crate::spectrum::Block;
 
@@ -121,7 +122,7 @@ impl Model<'_> {
             .iter()
             .zip(demands)
             .filter_map(|(room, demand)| {
-                let need = self.need(room.id)?;
+                let need = busy_need(&self.home.brief, room.id, self.question.reach)?;
                 let node = demand.as_ref().map(|own| &network.nodes[own.node]);
                 Some(BusyRoom {
                     room_id: room.id,

@@ -82,9 +82,14 @@ pub fn explained(
         }
     }
     if !explains {
-        told.push(
-            "That does not explain it: ask with which device, to where and when it happens, and test it then.".into(),
-        );
+        // A complaint is about what the family has: another setup is asked whether it cures it.
+        let has = home.in_force.and_then(|id| home.setup(id)).or(home.setups.first()).filter(|has| has.id != setup.id);
+        let there = has.and_then(|has| explained(home, has, plan, complaint, day, kept)).filter(|own| own.explains);
+        told.push(match there.zip(has) {
+            Some((_, has)) => format!("It would cure what {} explains.", has.letter),
+            None => "That does not explain it: ask with which device, to where and when it happens, and test it then."
+                .into(),
+        });
     }
     Some(Explained { complaint_id: complaint.id, explains, told: told.join(" ") })
 }
@@ -97,7 +102,8 @@ fn client_in(devices: &[FamilyDevice], complaint: &Complaint) -> Option<&'static
 }
 
 /// Whether all that is done in the room goes by the home network, so that the line has no part in it.
-fn goes_by_the_home_network(home: &Home, complaint: &Complaint) -> bool {
+#[must_use]
+pub fn goes_by_the_home_network(home: &Home, complaint: &Complaint) -> bool {
     let mut there = home.brief.uses.iter().filter(|own| Some(own.room_id) == complaint.room_id).peekable();
     there.peek().is_some() && there.all(|own| own.activity.is_local())
 }

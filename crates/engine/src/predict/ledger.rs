@@ -2,14 +2,15 @@
 
 use std::collections::HashMap;
 
-use busy_hen_home::{LevelId, RoomId, SpotId};
+use busy_hen_home::{LevelId, RoomId, Situation, SpotId};
+use busy_hen_units::{MbitPerSec, Millis};
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::unknowns::Undrawn;
 use super::{Model, Prediction};
 use crate::geometry::PlanRoom;
-use crate::needs::{Need, Verdict, verdict};
+use crate::needs::{Need, ServiceStep, Verdict, step, verdict};
 use crate::readings::compare;
 use crate::readings::{Conditions, Summary};
 
@@ -48,6 +49,28 @@ pub struct LedgerRow {
     pub measured_under: Option<String>,
     /// The measurement judged; none without a need or a measurement.
     pub measured_verdict: Option<Verdict>,
+    /// What works there as measured; none without a measurement.
+    pub measured_step: Option<ServiceStep>,
+    /// Whether the need is met as far as is known: by what was measured where anything was, else by prediction.
+    pub judged: Option<Judged>,
+}
+
+/// A verdict with what it goes by.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Judged {
+    /// Whether the need is met.
+    pub verdict: Verdict,
+    /// Whether it was measured; else it is predicted. What the product made up is no measurement.
+    pub measured: bool,
+}
+
+impl LedgerRow {
+    /// What was measured, and not made up, where it is short of the room's need.
+    #[must_use]
+    pub fn measured_short(&self) -> Option<MbitPerSec> {
+        let short = self.measured_verdict == Some(Verdict::NotMet) && !self.made_up;
+        self.measured.filter(|_| short).map(|own| MbitPerSec::new(own.down_mbps.median))
+    }
 }
 
 /// What was measured of a setup, under one set of conditions.
@@ -96,6 +119,13 @@ impl Model<'_> {
         let need = self.need(room.id);
         let chain = self.chain(at, Some(room.id));
         let no_port = self.evaluator.plugged_in && predicted.plugged_into.is_none();
+        let made_up = found.is_some() && measured.conditions.as_ref().is_some_and(|own| own.made_up);
+        let predicted_verdict = need
+            .filter(|_| !no_port)
+            .map(|need| verdict::predicted(&need, &predicted.down, &predicted.up, predicted.felt_ms));
+        let situation = measured.conditions.as_ref().map_or(self.question.situation, |own| own.under.situation);
+        let measured_verdict = need.zip(summary).map(|(need, own)| verdict::measured(&need, &own, situation));
+        let by = |measured: bool| move |verdict: Verdict| Judged { verdict, measured };
         LedgerRow {
             no_port,
             room_id: room.id,
@@ -103,20 +133,30 @@ impl Model<'_> {
             level_id: self.plan.levels[room.level].id,
             outdoors: room.outdoors,
             spot_id,
-            predicted_verdict: need
-                .filter(|_| !no_port)
-                .map(|need| verdict::predicted(&need, &predicted.down, &predicted.up, predicted.latency_ms)),
-            measured_verdict: need.zip(summary).map(|(need, summary)| verdict::measured(&need, &summary)),
+            judged: measured_verdict.filter(|_| !made_up).map(by(true)).or(predicted_verdict.map(by(false))),
+            predicted_verdict,
+            measured_verdict,
+            measured_step: summary.map(|own| step_of(&own, situation, predicted.felt_ms)),
             need,
             predicted,
             undrawn: self.undrawn(at, room.id),
             limited_by: chain.and_then(|chain| chain.limiting.map(|index| chain.links[index].label.clone())),
             measured: summary,
             measured_spot_id: found.map(|(spot, _)| spot),
-            made_up: found.is_some() && measured.conditions.as_ref().is_some_and(|own| own.made_up),
+            made_up,
             measured_under: measured.other_conditions().filter(|_| found.is_some()),
         }
     }
+}
+
+/// What works where this was measured; a delay that nobody took is taken as predicted.
+fn step_of(summary: &Summary, situation: Situation, predicted: Millis) -> ServiceStep {
+    let latency = summary.felt_ms(situation).map_or(predicted, |own| Millis::new(own.median));
+    ServiceStep::of_score(step::score(
+        MbitPerSec::new(summary.down_mbps.median),
+        MbitPerSec::new(summary.up_mbps.median),
+        latency,
+    ))
 }
 
 /// Lower is worse: rooms with a need by how much of it they get (measured when there is a measurement), then the others.

@@ -281,7 +281,7 @@ impl Model<'_> {
         };
         let arrives = |way: Direction| self.evaluator.arrives(seat, &joined, way);
         let (down, up) = (arrives(Direction::Down), arrives(Direction::Up));
-        let latency = self.evaluator.latency(joined.0, &joined.1, seat).median;
+        let latency = self.evaluator.felt(self.evaluator.latency(joined.0, &joined.1, seat).median, down, seat);
         let fails = room.and_then(|room| needs[room]).is_some_and(|need| !need.met_by(down, up, latency));
         Cell { score: step::score(down, up, latency), down: down.get(), fails, room }
     }

@@ -38,6 +38,7 @@ use crate::learning::{Learnt, Path, evidence};
 use crate::needs::{Need, ServiceStep, busy_need, room_need};
 use crate::path::call::CallQuality;
 use crate::path::chain::Place;
+use crate::path::line::LineCap;
 use crate::path::network::{Access, Direction, Network, loss_between};
 use crate::path::{Chain, LinkKind, LinkTables, Node};
 use crate::propagation::aerial::Pattern;
@@ -61,6 +62,8 @@ pub struct Kept {
     unsure: Arc<Unsure>,
     /// What readings taught of the home.
     pub learnt: Option<Arc<Learnt>>,
+    /// What its lines were measured to give.
+    pub line: Arc<[LineCap]>,
     /// Whether anybody still waits for the answer.
     asked: Watch,
 }
@@ -83,6 +86,12 @@ impl Kept {
     #[must_use]
     pub fn having(&self, learnt: Option<Arc<Learnt>>) -> Self {
         Self { learnt, ..self.clone() }
+    }
+
+    /// The same with what lines were measured to give.
+    #[must_use]
+    pub fn with_line(&self, line: &Arc<[LineCap]>) -> Self {
+        Self { line: line.clone(), ..self.clone() }
     }
 
     /// The same for whoever waits by this: once it is stopped, what is still computed ends soon and is of no account.
@@ -132,7 +141,10 @@ fn network_over<'a>(
         let path = Path { device: upstream.id, band: band_of(frequency), from: upstream.at, to: own.at };
         loss_between(waves, upstream, own, frequency) + taught::of_hop(learnt, &path)
     };
-    Network::over_losses(home, setup, waves.plan, (question.day, question.reach), &between, &kept.tables)
+    let mut network =
+        Network::over_losses(home, setup, waves.plan, (question.day, question.reach), &between, &kept.tables);
+    network.hold_line(home, &kept.line, question.day, question.situation);
+    network
 }
 
 /// What is asked of a model.
@@ -163,6 +175,8 @@ pub struct Prediction {
     pub latency_ms: Millis,
     /// Round trip while it loads the path, with the queues as they are managed.
     pub loaded_ms: Millis,
+    /// The one of the two that a need is judged by: without load where nobody else is busy, else under load.
+    pub felt_ms: Millis,
     /// Mean change from one round trip to the next.
     pub jitter_ms: Millis,
     /// How a call sounds while nothing else goes on; none where nothing serves.

@@ -1,5 +1,7 @@
 //! Losses of a whole setup made ready, and what its rooms get from them: one what-if of a search for places.
 
+use std::sync::Arc;
+
 use busy_hen_home::{Home, Setup, Situation};
 use busy_hen_units::{Db, Megahertz};
 
@@ -8,6 +10,7 @@ use super::losses::{Site, Spot, losses};
 use super::{Kept, Question};
 use crate::geometry::Plan;
 use crate::needs::busy_need;
+use crate::path::line::LineCap;
 use crate::path::network::{Access, Network};
 use crate::path::{LinkTables, Node};
 use crate::propagation::AllWaves;
@@ -20,6 +23,8 @@ pub struct Ready {
     rooms: usize,
     /// By site, then frequency: rooms first, then sites.
     losses: Vec<Vec<Vec<Db>>>,
+    /// What lines were measured to give.
+    line: Arc<[LineCap]>,
 }
 
 impl Ready {
@@ -38,7 +43,7 @@ impl Ready {
                 frequencies.push(block.centre);
             }
         }
-        Self::over_sites(&waves, &sites, frequencies)
+        Self { line: kept.line.clone(), ..Self::over_sites(&waves, &sites, frequencies) }
     }
 
     /// Losses from each of these sites to the middles of all rooms and to each other site.
@@ -59,7 +64,7 @@ impl Ready {
         };
         #[cfg(not(feature = "parallel"))]
         let losses = sites.iter().map(of).collect();
-        Self { frequencies, rooms: plan.rooms.len(), losses }
+        Self { frequencies, rooms: plan.rooms.len(), losses, line: Arc::default() }
     }
 
     /// Place of a frequency among those that are ready; of one that is not, the nearest.
@@ -111,7 +116,8 @@ impl Ready {
         let between = |_: &[Node], (upstream, own): (usize, usize), frequency: Megahertz| {
             self.to_site(at[upstream], frequency, at[own])
         };
-        let network = Network::over_losses(home, setup, plan, (question.day, question.reach), &between, tables);
+        let mut network = Network::over_losses(home, setup, plan, (question.day, question.reach), &between, tables);
+        network.hold_line(home, &self.line, question.day, question.situation);
         let to_room = |network: &Network<'_>, accesses: &[Access], room: usize| -> Vec<Db> {
             let middle = plan.middle_of(&plan.rooms[room]);
             let loss = |access: &Access| {

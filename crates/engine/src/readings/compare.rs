@@ -327,6 +327,9 @@ fn told(ratio: &Ratio, call: Call) -> String {
     let visits = if ratio.basis == RestsOn::OwnVisits { ", each on its own visit" } else { "" };
     match call {
         Call::Beyond => format!("{middle}{ends}: beyond the noise{visits}"),
+        Call::NotShown if ratio.interval.is_some_and(|(low, high)| low > 1.0 || high < 1.0) => {
+            format!("{middle}{ends} by itself; counting all rooms it isn’t sure{visits}")
+        }
         Call::NotShown => format!("{middle}{ends}: no difference shown{visits}"),
         Call::CantTell { more } => {
             let runs = ratio.runs.0.min(ratio.runs.1);
@@ -362,7 +365,10 @@ pub fn choose_alike<'a>(lists: Vec<Vec<Group<'a>>>, asked: &Conditions) -> Vec<O
         let of = lists.iter().flatten().filter(|group| group.conditions == *own);
         of.flat_map(|group| &group.runs).map(|run| run.at).max()
     };
-    let rank = |own: &Conditions| (!own.made_up, shared(own) > 1, own.alike(asked), shared(own), newest(own));
+    // What an application elsewhere showed, pasted into one round, does not take the place of the columns' own test.
+    let rank = |own: &Conditions| {
+        (!own.made_up, shared(own) > 1, own.alike(asked), own.under.tool.is_none(), shared(own), newest(own))
+    };
     let best = kinds.into_iter().max_by(|a, b| rank(a).cmp(&rank(b))).cloned();
     lists
         .into_iter()

@@ -154,9 +154,11 @@ pub fn groups<'a>(rounds: impl IntoIterator<Item = (&'a Round, &'a [Run])>) -> V
     list
 }
 
-/// How well a group answers a question: measured before made up, asked for before others, newest first.
-fn rank(group: &Group<'_>, asked: &Conditions) -> (bool, bool, Option<Timestamp>) {
-    (!group.conditions.made_up, group.conditions.alike(asked), group.newest())
+/// How well a group answers a question: measured before made up, asked for before others, by the test of Busy Hen before what another tool
+/// showed, newest first.
+fn rank(group: &Group<'_>, asked: &Conditions) -> (bool, bool, bool, Option<Timestamp>) {
+    let Conditions { made_up, under } = &group.conditions;
+    (!made_up, group.conditions.alike(asked), under.tool.is_none(), group.newest())
 }
 
 /// The group that answers a question best.

@@ -5,6 +5,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::summary::{Summary, quantile};
+use crate::counted::listed;
 use crate::path::chain::figure;
 use busy_hen_units::MbitPerSec;
 
@@ -80,6 +81,8 @@ pub struct SpotReadings<'a> {
     pub runs: Vec<&'a Run>,
     /// Predicted download, poor, middle and good end.
     pub predicted: (f64, f64, f64),
+    /// The most that anything can reach in the setup, down and up: the plan, or the router's port; Mb/s.
+    pub ceiling: Option<(f64, f64)>,
     /// The part of the house that most hangs on there, in words.
     pub hangs_on: Option<String>,
 }
@@ -89,8 +92,6 @@ pub struct SpotReadings<'a> {
 pub struct Evidence<'a> {
     /// How far the tests reach.
     pub kind: Option<TestKind>,
-    /// The most that anything can reach, down and up: the plan, or the router's port; Mb/s.
-    pub ceiling: Option<(f64, f64)>,
     /// What the plan gives, down; Mb/s.
     pub plan_down: Option<f64>,
     /// Median of the cable at the router, down; Mb/s.
@@ -156,8 +157,10 @@ fn put(list: &mut Vec<ReadingFinding>, rule: ReadingRule, spot: Option<SpotId>, 
 }
 
 fn above_ceiling(evidence: &Evidence<'_>, list: &mut Vec<ReadingFinding>) {
-    let Some((down, _)) = evidence.ceiling else { return };
-    for own in evidence.spots.iter().filter(|own| own.summary.down_mbps.median > ABOVE * down) {
+    for own in &evidence.spots {
+        let Some((down, _)) = own.ceiling.filter(|(down, _)| own.summary.down_mbps.median > ABOVE * down) else {
+            continue;
+        };
         let what = format!(
             "{} in {} reads {}, more than the {} that can come through.",
             own.setup,
@@ -198,36 +201,36 @@ fn cable_below_radio(evidence: &Evidence<'_>, list: &mut Vec<ReadingFinding>) {
 fn same_everywhere(evidence: &Evidence<'_>, list: &mut Vec<ReadingFinding>) {
     let mut spots: Vec<SpotId> = evidence.spots.iter().map(|own| own.spot).collect();
     spots.dedup();
-    let ceiling = evidence.ceiling.map(|(down, _)| down);
-    let mut places: Vec<(&str, f64)> = Vec::new();
+    let mut places: Vec<(&str, f64, Vec<&str>)> = Vec::new();
     for spot in spots {
         let here: Vec<&SpotReadings<'_>> = evidence.spots.iter().filter(|own| own.spot == spot).collect();
         let medians: Vec<f64> = here.iter().map(|own| own.summary.down_mbps.median).collect();
         let (low, high) = medians.iter().fold((f64::INFINITY, 0.0_f64), |(l, h), own| (l.min(*own), h.max(*own)));
-        let met = ceiling.is_none_or(|ceiling| low >= AT_CEILING * ceiling);
+        let met = here.iter().all(|own| own.ceiling.is_none_or(|(ceiling, _)| low >= AT_CEILING * ceiling));
+        let setups: Vec<&str> = here.iter().map(|own| own.setup.as_str()).collect();
         if here.len() >= 2
             && low > 0.0
             && high - low <= SAME * high
             && met
-            && places.iter().all(|(own, _)| *own != here[0].place)
+            && places.iter().all(|own| own.0 != here[0].place && own.2 == setups)
         {
-            places.push((&here[0].place, high));
+            places.push((&here[0].place, high, setups));
         }
     }
-    if let Some((first, speed)) = places.first() {
+    if let Some((first, speed, setups)) = places.first() {
         let others = places.len() - 1;
         let others = if others > 0 { format!(" and {others} places more") } else { String::new() };
         let what = format!(
-            "Every setup reads {} in {first}{others}: a ceiling is met, not the setups compared.",
+            "{} read {} in {first}{others}: a ceiling is met, not the setups compared.",
+            listed(setups.iter().copied()),
             mbps(*speed)
         );
-        put(
-            list,
-            ReadingRule::SameEverywhere,
-            None,
-            what,
-            "Run local tests there: they go past the line and show what each setup can do.",
-        );
+        let next = if evidence.kind.is_some_and(TestKind::is_internet) {
+            "Run local tests there: they go past the line and show what each setup can do."
+        } else {
+            "They share a limit: a port of the router, its cable, or the machine that answers the test."
+        };
+        put(list, ReadingRule::SameEverywhere, None, what, next);
     }
 }
 
@@ -237,7 +240,7 @@ fn more_up(evidence: &Evidence<'_>, list: &mut Vec<ReadingFinding>) {
         if down <= 0.0 || up < MORE_UP * down {
             continue;
         }
-        let over = evidence.ceiling.is_some_and(|(_, most)| up > ABOVE * most);
+        let over = own.ceiling.is_some_and(|(_, most)| up > ABOVE * most);
         let what = format!("{} in {} reads {} up and {} down.", own.setup, own.place, mbps(up), mbps(down));
         let next = if over {
             "More goes up than the line lets through: the two figures were swapped, or it was another network."

@@ -1,6 +1,6 @@
 //! Rounds that go by marks: outlets, places of a node, distances, marks along a route.
 
-use busy_hen_home::{Band, KitStatus, Mark, Run};
+use busy_hen_home::{Band, KitStatus, Mark, Run, Situation};
 use busy_hen_units::{Dbm, MbitPerSec, Metres};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -36,9 +36,10 @@ pub struct HeardBand {
     pub link_rate_mbps: Option<MbitPerSec>,
 }
 
-/// The runs of a round by their marks, in the order of the marks' distances, or else as they were first taken.
+/// The runs of a round by their marks, in the order of the marks' distances, or else as they were first taken; judged by what their room
+/// needs and by who was busy.
 #[must_use]
-pub fn rows(runs: &[Run], need: Option<&Need>) -> Vec<MarkRow> {
+pub fn rows(runs: &[Run], need: Option<(&Need, Situation)>) -> Vec<MarkRow> {
     let mut lots: Vec<(&Mark, Vec<&Run>)> = Vec::new();
     for run in runs.iter().filter(|run| run.counts()) {
         let Some(mark) = &run.mark else { continue };
@@ -53,7 +54,7 @@ pub fn rows(runs: &[Run], need: Option<&Need>) -> Vec<MarkRow> {
     lots.into_iter().map(|(mark, lot)| row(mark, &lot, need)).collect()
 }
 
-fn row(mark: &Mark, runs: &[&Run], need: Option<&Need>) -> MarkRow {
+fn row(mark: &Mark, runs: &[&Run], need: Option<(&Need, Situation)>) -> MarkRow {
     let summary = summarise(runs.iter().copied());
     let mut bands: Vec<Option<Band>> = runs
         .iter()
@@ -70,7 +71,7 @@ fn row(mark: &Mark, runs: &[&Run], need: Option<&Need>) -> MarkRow {
     MarkRow {
         mark: mark.clone(),
         runs: runs.len(),
-        verdict: need.zip(summary).map(|(need, summary)| verdict::measured(need, &summary)),
+        verdict: need.zip(summary).map(|((need, situation), own)| verdict::measured(need, &own, situation)),
         summary,
         heard: bands
             .into_iter()

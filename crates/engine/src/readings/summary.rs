@@ -1,6 +1,6 @@
 //! Median and spread of the runs at a spot.
 
-use busy_hen_home::{Outcome, Run, RunId};
+use busy_hen_home::{Outcome, Run, RunId, Situation};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -39,6 +39,17 @@ pub struct Summary {
     pub idle_ms: Option<Figures>,
     /// Round trip under load of the runs that took it, ms; none when none did.
     pub loaded_ms: Option<Figures>,
+}
+
+impl Summary {
+    /// The round trip that a need is judged by: without load where nobody else was busy, else under load where a run took that.
+    #[must_use]
+    pub fn felt_ms(&self, situation: Situation) -> Option<Figures> {
+        match situation {
+            Situation::Alone => self.idle_ms,
+            Situation::BusyEvening => self.loaded_ms.or(self.idle_ms),
+        }
+    }
 }
 
 /// Value below which this part of the sorted values lies, linear between them.
@@ -150,7 +161,7 @@ mod tests {
     fn judged(downs: &[f64]) -> Verdict {
         let need =
             Need { down_mbps: MbitPerSec::new(30.0), up_mbps: MbitPerSec::new(1.0), latency_ms: Millis::new(100.0) };
-        verdict::measured(&need, &summary(downs))
+        verdict::measured(&need, &summary(downs), Situation::Alone)
     }
 
     #[test]

@@ -16,10 +16,8 @@ const DAYTIME: std::ops::Range<f64> = 9.0..17.0;
 impl Table<'_> {
     pub(super) fn evidence(&self) -> Evidence<'_> {
         let question = &self.asked.question;
-        let network = self.sides.first().map(|side| side.model.network());
         Evidence {
             kind: Some(question.reach),
-            ceiling: network.map(|own| (own.ceiling(Direction::Down).get(), own.ceiling(Direction::Up).get())),
             plan_down: self.home.brief.plan_of(question.reach, question.day).map(|plan| plan.gives().0.get()),
             wired_down: self.wired_down(),
             spots: self.spots(),
@@ -47,6 +45,7 @@ impl Table<'_> {
                     continue;
                 };
                 let predicted = &side.predictions[row].down;
+                let network = side.model.network();
                 let leans = side.model.leans(place.at).unwrap_or_default();
                 list.push(SpotReadings {
                     spot: place.spot_id,
@@ -56,6 +55,7 @@ impl Table<'_> {
                     summary: *summary,
                     runs: group.runs.iter().copied().filter(|run| run.spot_id == place.spot_id).collect(),
                     predicted: (predicted.poor.get(), predicted.middle.get(), predicted.good.get()),
+                    ceiling: Some((network.ceiling(Direction::Down).get(), network.ceiling(Direction::Up).get())),
                     hangs_on: leans.first().map(|lean| part_name(side.model.plan, lean.on)),
                 });
             }

@@ -126,7 +126,11 @@ impl Table<'_> {
             _ => 1.0,
         };
         ComparedCell {
-            verdict: place.need.as_ref().zip(summary).map(|(need, summary)| verdict::measured(need, summary)),
+            verdict: place
+                .need
+                .as_ref()
+                .zip(summary)
+                .map(|(need, summary)| verdict::measured(need, summary, side.situation())),
             share_of_ceiling: summary.map(|own| own.down_mbps.median / ceiling.get().max(0.1)),
             predicted: match self.asked.measure {
                 Measure::Down => {

@@ -2,7 +2,7 @@
 
 use std::collections::HashMap;
 
-use busy_hen_home::{Home, RoomId, Round, Setup, SpotId, local_day};
+use busy_hen_home::{Home, RoomId, Round, Setup, Situation, SpotId, local_day};
 
 use super::facts::{of_rounds, of_setup};
 use super::views::{ComparedSetup, Score};
@@ -141,16 +141,21 @@ impl Side<'_> {
         self.column.group.as_ref().is_some_and(|group| group.conditions.made_up)
     }
 
+    /// Who was busy while it was measured.
+    pub fn situation(&self) -> Situation {
+        self.column.group.as_ref().map_or(Situation::Alone, |group| group.conditions.under.situation)
+    }
+
     /// The prediction judged by what the room needs.
     pub fn predicted_verdict(&self, place: &Place<'_>, row: usize) -> Option<Verdict> {
         let predicted = &self.predictions[row];
-        place.need.map(|need| verdict::predicted(&need, &predicted.down, &predicted.up, predicted.latency_ms))
+        place.need.map(|need| verdict::predicted(&need, &predicted.down, &predicted.up, predicted.felt_ms))
     }
 
     /// The measurement judged. What was made up is no measurement and meets nobody's need.
     pub fn measured_verdict(&self, place: &Place<'_>) -> Option<Verdict> {
         let summary = self.summaries.get(&place.spot_id).filter(|_| !self.made_up())?;
-        place.need.as_ref().map(|need| verdict::measured(need, summary))
+        place.need.as_ref().map(|need| verdict::measured(need, summary, self.situation()))
     }
 
     /// How many rooms' needs a setup meets: a room is as good as its worst spot.

@@ -386,7 +386,8 @@ pub async fn evening(
 ) -> Result<HttpResponse, ApiError> {
     let (home_id, setup_id) = *ids;
     let asked = asked.into_inner().ask.question(state.today())?;
-    let question = Question { situation: Situation::BusyEvening, ..asked };
+    // Everybody's own device is on whatever band it likes.
+    let question = Question { situation: Situation::BusyEvening, band: None, ..asked };
     let told = move |about: &About<'_>| {
         let About { home, kept, plan, .. } = *about;
         let setup = about.setup(setup_id)?;

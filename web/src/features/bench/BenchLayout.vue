@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { useDebounceFn, useEventListener, useLocalStorage } from '@vueuse/core'
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, onMounted, provide, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
+import { answer, api } from '../../api/client'
 import type { StopName } from '../../api/types'
+import { READER } from '../../shared/numbers'
 import BothChanged from './BothChanged.vue'
 import ChainPanel from './ChainPanel.vue'
 import KeyHelp from './KeyHelp.vue'
@@ -30,6 +32,12 @@ useLight(home)
 
 const find = ref(false)
 const view = computed(() => home.view.value)
+provide(READER, {
+  home: home.id,
+  decimals: computed(() => view.value?.decimals ?? 'point'),
+  read: (numbers) =>
+    answer(api.POST('/api/homes/{home}/numbers', { params: { path: { home: home.id } }, body: { numbers } })),
+})
 const hasHouse = computed(() => (view.value?.drawing.rooms.length ?? 0) > 0)
 /** The chain belongs to a chosen room; on the map the dock holds it. */
 const chained = computed(
@@ -105,7 +113,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   }
   if (typing) return
   if (command || event.altKey) return
-  if (event.key === 'Escape' && bench.enlarged) bench.enlarged = undefined
+  if (event.key === 'Escape') return bench.closeOne()
   if (event.key === '?') bench.keysShown = !bench.keysShown
   if (!bench.keysOn) return
   const stop = view.value?.route[Number(event.key) - 1]

@@ -36,6 +36,8 @@ const explain = useLatest(async () => {
 })
 watch([row, () => bench.setupId, () => bench.ask], () => explain(undefined), { immediate: true })
 
+const isBusy = computed(() => bench.situation !== 'alone')
+
 /** How people would call it (ITU-T P.800's five words), with the figure of the scale of 1 to 4.5. */
 function opinion(call: { opinion: number } | null | undefined): string {
   if (!call) return 'not at all'
@@ -61,8 +63,10 @@ function height(mbps: number | null | undefined): number {
       <small v-if="view?.chain">
         {{ speed(view.prediction.down.middle) }} Mb/s down, {{ speed(view.prediction.up.middle) }} up,
         {{ view.prediction.latency_ms.toFixed(0) }} ms idle, {{ view.prediction.loaded_ms.toFixed(0) }} ms
-        under load; a call sounds {{ opinion(view.prediction.call)
-        }}{{ view.prediction.loaded_call ? `, ${opinion(view.prediction.loaded_call)} under load` : '' }}
+        under load<template v-if="row.need"
+          >: {{ isBusy ? 'under load' : 'idle' }} counts {{ isBusy ? 'in the busy evening' : 'when alone' }},
+          within {{ row.need.latency_ms.toFixed(0) }} ms are needed</template
+        >; a call sounds {{ opinion(isBusy ? view.prediction.loaded_call : view.prediction.call) }}
       </small>
     </h2>
     <template v-if="view?.chain">

@@ -25,15 +25,19 @@ const need = (roomId: string) => props.view.needs.find((own) => own.room_id === 
 
 const otherConditions = computed(() => bench.ledger.find((row) => row.measured_under)?.measured_under ?? '')
 
+/** What was measured goes first where there is any; with readings alone, what was not tested is not judged. */
 function verdict(row: LedgerRow) {
-  return bench.showMeasured ? row.measured_verdict : row.predicted_verdict
+  return bench.showMeasured ? row.measured_verdict : row.judged?.verdict
 }
 
-/** Predicted or measured against the need, in words. */
+/** What the verdict goes by, in words. */
 function basis(row: LedgerRow): string {
   if (bench.showMeasured) return row.measured ? (row.made_up ? 'made up' : 'measured') : 'not tested'
-  return row.predicted_verdict ? 'predicted' : ''
+  if (!row.judged) return ''
+  return row.judged.measured ? 'measured' : 'predicted'
 }
+
+const byMeasured = (row: LedgerRow) => bench.showMeasured || Boolean(row.judged?.measured)
 
 /** Up and Down go through the rooms. */
 function step(event: KeyboardEvent) {
@@ -94,12 +98,12 @@ function choose(roomId: string, levelId: string) {
               <span v-if="row.need">{{ speed(row.need.up_mbps) }} up</span>
             </td>
             <td v-if="row.no_port" class="number quiet">no port here</td>
-            <td v-else class="number" :class="{ strong: !bench.showMeasured }">
+            <td v-else class="number" :class="{ strong: !byMeasured(row) }">
               {{ speed(row.predicted.down.middle) }}
               <span>{{ speed(row.predicted.down.poor) }}–{{ speed(row.predicted.down.good) }}</span>
               <span v-if="row.predicted.served?.at_its_end" class="ask">end of range</span>
             </td>
-            <td class="number" :class="{ strong: bench.showMeasured }">
+            <td class="number" :class="{ strong: byMeasured(row) }">
               {{ speed(row.measured?.down_mbps.median) }}
               <span v-if="row.measured" class="runs" :title="row.measured_under ?? undefined"
                 >{{ row.measured.runs }} run{{ row.measured.runs === 1 ? '' : 's'
@@ -109,7 +113,7 @@ function choose(roomId: string, levelId: string) {
             <td :class="verdict(row) ?? 'quiet'">
               {{ verdict(row) ? verdictWord[verdict(row)!] : '–' }}
               <span class="basis">{{ basis(row) }}</span>
-              <span v-if="!bench.showMeasured && row.dead_area_m2" class="dead">
+              <span v-if="!byMeasured(row) && row.dead_area_m2" class="dead">
                 not in {{ area(row.dead_area_m2, view.home.units) }}
               </span>
             </td>
@@ -279,8 +283,7 @@ td .runs {
   }
 
   .sheet th span,
-  .sheet td span.runs,
-  .sheet td span.basis {
+  .sheet td span.runs {
     display: none;
   }
 }

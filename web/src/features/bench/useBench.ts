@@ -80,6 +80,14 @@ export const useBench = defineStore('bench', () => {
     dockUp.value = true
   }
 
+  /** Closes what was opened last of what lies over the rest. */
+  function closeOne() {
+    if (keysShown.value) keysShown.value = false
+    else if (kitOut.value) kitOut.value = false
+    else if (enlarged.value) enlarged.value = undefined
+    else deviceId.value = roomId.value = undefined
+  }
+
   function reset() {
     setupId.value = roomId.value = deviceId.value = levelId.value = enlarged.value = undefined
     layer.value = { kind: 'works' }
@@ -117,6 +125,7 @@ export const useBench = defineStore('bench', () => {
     ledger,
     openDevice,
     openRoom,
+    closeOne,
     reset,
   }
 })

@@ -113,7 +113,8 @@ export function useListening(home: string, running: Ref<Drill | null>, wanted: R
     const of = (own: Listening | undefined, name: string) => {
       if (!own) return []
       const last = own.answered()
-      if (last === undefined) return [`${name}: no answer yet.`]
+      if (last === undefined)
+        return [`${name}: never connected so far, so it times nothing; press what you see.`]
       const ago = (elapsed - last) / 1000
       return [ago < 1 ? `${name}: answers.` : `${name}: silent for ${ago.toFixed(0)} s.`]
     }

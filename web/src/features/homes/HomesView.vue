@@ -290,7 +290,7 @@ onMounted(load)
               }}{{ home.summary.in_force.said ? ', in force' : '' }}:
               <template v-if="home.summary.in_force.needing">
                 {{ home.summary.in_force.met }} of {{ home.summary.in_force.needing }} rooms get what they
-                need
+                need, as predicted
               </template>
               <template v-else>no needs noted yet</template>
             </dd>

@@ -1,13 +1,24 @@
 import {
+  acceptCompletion,
   autocompletion,
   type Completion,
   type CompletionContext,
   completionKeymap,
+  completionStatus,
+  moveCompletionSelection,
+  selectedCompletion,
 } from '@codemirror/autocomplete'
 import { defaultKeymap } from '@codemirror/commands'
 import { type Diagnostic, lintGutter, setDiagnostics } from '@codemirror/lint'
 import { Compartment, EditorState, StateEffect, StateField } from '@codemirror/state'
-import { Decoration, type DecorationSet, EditorView, keymap, placeholder } from '@codemirror/view'
+import {
+  Decoration,
+  type DecorationSet,
+  EditorView,
+  type KeyBinding,
+  keymap,
+  placeholder,
+} from '@codemirror/view'
 
 import type { LineFault } from '../../api/types'
 
@@ -51,6 +62,16 @@ function complete(words: () => Words) {
   }
 }
 
+/** Enter begins a new line unless an arrow key chose an entry; Tab takes the first while the list is open, and else leaves the field. */
+const takeOffered: KeyBinding = {
+  key: 'Tab',
+  run(view) {
+    if (completionStatus(view.state) !== 'active') return false
+    if (!selectedCompletion(view.state)) moveCompletionSelection(true)(view)
+    return acceptCompletion(view)
+  },
+}
+
 const chooseLine = StateEffect.define<number>()
 const chosen = Decoration.line({ class: 'chosen-line' })
 const chosenLine = StateField.define<DecorationSet>({
@@ -90,8 +111,12 @@ export function lineEditor(options: LineEditorOptions) {
     state: EditorState.create({
       doc: options.text,
       extensions: [
-        keymap.of([...completionKeymap, ...defaultKeymap.filter((own) => own.key !== 'Mod-Enter')]),
-        autocompletion({ override: [complete(options.words)], icons: false }),
+        keymap.of([
+          takeOffered,
+          ...completionKeymap,
+          ...defaultKeymap.filter((own) => own.key !== 'Mod-Enter'),
+        ]),
+        autocompletion({ override: [complete(options.words)], icons: false, selectOnOpen: false }),
         lintGutter(),
         chosenLine,
         hint.of(placeholder(options.example)),

@@ -41,6 +41,9 @@ const spots = computed<DrawnSpot[]>(() =>
   }),
 )
 
+const sorted = (list: string[]) => [...list].sort().join()
+const alike = (one: string[], other: string[]) => sorted(one) === sorted(other)
+
 /** The server knows the house and what is predicted: it lays the way. */
 const lay = useLatest<void>(async () => {
   if (order.value === 'as_listed' || chosen.value.length === 0) return
@@ -52,15 +55,18 @@ const lay = useLatest<void>(async () => {
       }),
     )
     problem.value = ''
-    far.value = way.length_m
-    if (way.spots.join() !== chosen.value.join()) chosen.value = way.spots
+    // A spot may have been pressed meanwhile; its own way follows.
+    if (alike(way.spots, chosen.value)) {
+      far.value = way.length_m
+      chosen.value = way.spots
+    }
   } catch {
     // What is wrong with the round is told where it is begun.
     far.value = undefined
   }
 })
 /** Which spots, however they are walked: the way itself is no reason to lay it again. */
-const set = computed(() => [...chosen.value].sort().join())
+const set = computed(() => sorted(chosen.value))
 watch([order, set, () => JSON.stringify(props.round)], () => lay())
 watch(
   spots,

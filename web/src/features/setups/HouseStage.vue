@@ -6,6 +6,7 @@ import { answer, api } from '../../api/client'
 import type { ChainView, Device, DrawnRoom, HomeView, Position, Setup } from '../../api/types'
 import NorthMark from '../../shared/NorthMark.vue'
 import { roomPath } from '../../shared/roomPath'
+import { useCatalogue } from '../../shared/useCatalogue'
 import { useLatest } from '../../shared/useLatest'
 import { area, length, speed, verdictWord } from '../../shared/words'
 import { useBench, useHome } from '../bench'
@@ -34,6 +35,7 @@ const LEGEND_PX = 48
 
 const bench = useBench()
 const home = useHome()
+const catalogue = useCatalogue()
 const svg = ref<SVGSVGElement | null>(null)
 const stage = useStage(
   svg,
@@ -108,23 +110,7 @@ function placeUnder(event: { clientX: number; clientY: number }) {
   return stage.place(at.x, at.y)
 }
 
-/** The place for a device: where the pointer is over the map, or the middle of the chosen or first room. */
-function positionAt(pointer: { clientX: number; clientY: number } | undefined): Position | undefined {
-  if (pointer) {
-    const at = placeUnder(pointer)
-    return at && { ...at, height_m: 1 }
-  }
-  const rooms = props.view.drawing.rooms
-  const room = rooms.find((own) => own.room_id === bench.roomId) ?? rooms[0]
-  if (!room) return undefined
-  return {
-    level_id: room.level_id,
-    x_m: room.x_m + room.width_m / 2,
-    y_m: room.y_m + room.depth_m / 2,
-    height_m: 1,
-  }
-}
-defineExpose({ positionAt })
+defineExpose({ placeUnder })
 
 let pressed: string | undefined
 let dragged: { device: Device; dx: number; dy: number } | undefined
@@ -305,9 +291,24 @@ function choose(room: DrawnRoom) {
 function spoken(room: DrawnRoom): string {
   const own = row(room)
   if (!own) return room.name
-  const got = own.no_port ? 'no port here' : `${speed(own.predicted.down.middle)} Mb/s down predicted`
-  return `${room.name}, ${levelName(room.level_id)}: ${got}${own.predicted_verdict ? `, ${verdictWord[own.predicted_verdict]}` : ''}`
+  const predicted = own.no_port ? 'no port here' : `${speed(own.predicted.down.middle)} Mb/s down predicted`
+  const measured = own.measured
+    ? `${speed(own.measured.down_mbps.median)} Mb/s down ${own.made_up ? 'made up' : 'measured'}`
+    : 'not tested'
+  const got = bench.showMeasured ? measured : predicted
+  const verdict = bench.showMeasured ? own.measured_verdict : own.predicted_verdict
+  return `${room.name}, ${levelName(room.level_id)}: ${got}${verdict ? `, ${verdictWord[verdict]}` : ''}`
 }
+
+/** With the readings shown, a room has the shade of what was measured in it, and none where nothing was. */
+const showsReadings = computed(() => bench.showMeasured && bench.layer.kind === 'works')
+const stepPlace = (step: string | null | undefined) =>
+  catalogue.value?.steps.findIndex((own) => own.step === step) ?? -1
+const read = (levelId: string) =>
+  roomsOf(levelId).flatMap((room) => {
+    const shade = shades.value[stepPlace(row(room)?.measured_step)]
+    return shade ? [{ room, shade }] : []
+  })
 
 /** The empty dark beside the smallest storey: room for what is worth saying. */
 const spare = computed<Rect | undefined>(() => {
@@ -383,8 +384,19 @@ const storey = (level: { name: string; area_m2: number }) => {
             :d="roomPath(room)"
             class="dark"
           />
+          <template v-if="showsReadings">
+            <template v-for="{ room, shade } in read(level.level_id)" :key="room.room_id">
+              <path :d="roomPath(room)" :style="{ fill: shade.colour }" class="read" />
+              <path
+                v-if="shade.hatch"
+                :d="roomPath(room)"
+                :fill="`url(#hatch-${shade.hatch})`"
+                class="read"
+              />
+            </template>
+          </template>
           <LevelLight
-            v-if="litOf(level.level_id)"
+            v-else-if="litOf(level.level_id)"
             :lit="litOf(level.level_id)!"
             :shades="shades"
             :scale="stage.scale.value"
@@ -554,7 +566,11 @@ const storey = (level: { name: string; area_m2: number }) => {
     >
       <ReadOut :answer="hover.answer" :setup="setup" />
     </div>
-    <MapLegend :light="light" :made-up="bench.showMeasured && bench.ledger.some((own) => own.made_up)" />
+    <MapLegend
+      :light="light"
+      :readings="showsReadings ? bench.ledger : undefined"
+      :made-up="bench.showMeasured && bench.ledger.some((own) => own.made_up)"
+    />
   </div>
 </template>
 
@@ -583,6 +599,10 @@ svg {
 
 .dark {
   fill: #0d1221;
+}
+
+.read {
+  pointer-events: none;
 }
 
 .room {

@@ -1,15 +1,22 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Light } from '../../api/types'
+import type { LedgerRow, Light } from '../../api/types'
+import { useCatalogue } from '../../shared/useCatalogue'
 
-/** What each shade of the map stands for; steps only as far as the home reaches. */
-const props = defineProps<{ light: Light | undefined; madeUp: boolean }>()
+/** What each shade of the map stands for, and what it goes by; steps only as far as the home reaches. */
+const props = defineProps<{ light: Light | undefined; readings: LedgerRow[] | undefined; madeUp: boolean }>()
+const catalogue = useCatalogue()
+const place = (row: LedgerRow) =>
+  catalogue.value?.steps.findIndex((own) => own.step === row.measured_step) ?? -1
 
 const shades = computed(() => {
   const light = props.light
   if (!light) return []
-  const reached = Math.max(0, ...light.levels.flatMap((level) => level.shaded.map((own) => own.shade)))
+  const shown = props.readings
+    ? props.readings.map(place)
+    : light.levels.flatMap((level) => level.shaded.map((own) => own.shade))
+  const reached = Math.max(0, ...shown)
   return light.layer.kind === 'works' ? light.shades.slice(0, reached + 1) : light.shades
 })
 const hatches: Record<string, string> = {
@@ -30,6 +37,9 @@ const look = (own: Light['shades'][number]) => ({
       <i :style="look(own)" />
       <span>{{ own.name }}</span>
       <small v-if="own.figure">{{ own.figure }}</small>
+    </li>
+    <li v-if="light" class="by">
+      <span>{{ readings ? 'shades as measured; dark: not tested' : 'shades as predicted' }}</span>
     </li>
     <li v-if="madeUp"><span>slanted figures: made-up readings</span></li>
   </ol>

@@ -104,7 +104,8 @@ export function useWords(of: {
 
   /** Whether ink reads in a room: the shade of its figure decides; other layers get a dark rim around pale words. */
   function inkOn(room: DrawnRoom): boolean {
-    const step = row(room)?.predicted.step
+    const own = row(room)
+    const step = bench.showMeasured ? own?.measured_step : own?.predicted.step
     const at = catalogue.value?.steps.findIndex((own) => own.step === step) ?? -1
     return bench.layer.kind === 'works' && (shades.value[at]?.ink ?? false)
   }

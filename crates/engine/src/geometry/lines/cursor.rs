@@ -9,6 +9,8 @@ use super::tokens::{Kind, Token};
 use super::words::side_named;
 use super::wrong::Wrong;
 
+/// Words behind a length that say what it measures.
+const MEASURES: [&str; 10] = ["wide", "width", "high", "height", "tall", "deep", "depth", "sill", "up", "thick"];
 /// Farthest that a place or shift may reach, m.
 const REACH: f64 = 500.0;
 
@@ -95,7 +97,7 @@ impl<'a> Cursor<'a> {
         let length = self.peek().and_then(Token::length).map(|length| length.metres(self.unit));
         match length {
             // A length before a side and "of" is a distance of its own.
-            Some(length) if length.get().abs() <= REACH && !self.is_side_of(1) => {
+            Some(length) if length.get().abs() <= REACH && !self.is_side_of(1) && !self.is_measured() => {
                 self.next += 1;
                 Some(length)
             }
@@ -106,11 +108,18 @@ impl<'a> Cursor<'a> {
         }
     }
 
+    /// Whether a length comes next with what it measures: "0.9 wide" is no part of a name and no place.
+    fn is_measured(&self) -> bool {
+        let measures =
+            self.tokens.get(self.next + 1).and_then(Token::word).is_some_and(|word| MEASURES.contains(&word));
+        measures && self.peek().is_some_and(|token| token.length().is_some())
+    }
+
     /// The name that comes next, up to what ends names.
     pub fn name(&mut self, after: (usize, usize), ends: &[&str]) -> Result<Named, Wrong> {
         let first = self.next;
         let goes_on = |token: &Token| token.may_be_name() && !token.word().is_some_and(|word| ends.contains(&word));
-        while self.peek().is_some_and(goes_on) {
+        while self.peek().is_some_and(goes_on) && !self.is_measured() {
             self.next += 1;
         }
         if first == self.next {

@@ -16,12 +16,13 @@ use busy_hen_home::{
     TestKind, Under, local_day,
 };
 use busy_hen_store::{Pairing, RoundRecord};
-use busy_hen_units::{Dbm, MbitPerSec, Metres, Millis};
+use busy_hen_units::Metres;
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use super::typed::{Far, Figure, Figures};
 use super::{PhoneHeader, measured_at, over, reached, reaching};
 use crate::body::Body;
 use crate::error::ApiError;
@@ -71,12 +72,15 @@ pub struct RunDetails {
     /// The band it was on, where the phone tells.
     #[serde(default)]
     pub band: Option<Band>,
-    /// Signal at the spot, where the phone tells.
+    /// Signal at the spot, dBm, where the phone tells.
     #[serde(default)]
-    pub signal_dbm: Option<Dbm>,
-    /// Negotiated link rate, where the phone tells.
+    pub signal_dbm: Option<Figure>,
+    /// Negotiated link rate, Mb/s, where the phone tells.
     #[serde(default)]
-    pub link_rate_mbps: Option<MbitPerSec>,
+    pub link_rate_mbps: Option<Figure>,
+    /// How far from the house it was, as it was typed.
+    #[serde(default)]
+    pub far: Option<Far>,
     /// What the kit itself showed of its uplink.
     #[serde(default)]
     pub kit_status: Option<KitStatus>,
@@ -136,13 +140,13 @@ pub enum PhoneResult {
     },
     /// What another test showed, typed in; under which tool goes with it.
     Shown {
-        /// Download.
-        down_mbps: MbitPerSec,
-        /// Upload.
-        up_mbps: MbitPerSec,
-        /// Round trip, where it showed one.
+        /// Download, Mb/s.
+        down_mbps: Figure,
+        /// Upload, Mb/s.
+        up_mbps: Figure,
+        /// Round trip, ms, where it showed one.
         #[serde(default)]
-        idle_ms: Option<Millis>,
+        idle_ms: Option<Figure>,
         /// How far it reached.
         reach: TestKind,
         /// Whether it is kept though it is over what plan and ports let through.
@@ -215,9 +219,10 @@ pub async fn phone_run(
     if new.details.walked.is_some_and(|walked| !walked.from.is_sound() || !walked.to.is_sound()) {
         return Err(Faults::one("/details/walked", "There is no such place on earth.").into());
     }
+    let figures_read = Figures::of(&new, &home)?;
     let other_way = other_way(&state, &new.result).await;
     let Read { mut runs, samples, slow, beyond_problem } =
-        read(&state, &new, &pairing, &record.round, plan_id, other_way)?;
+        read(&state, &new, (&pairing, &record.round), (&figures_read, plan_id), other_way)?;
     let kit = match reported(&state, &new, &pairing, &record, now).await {
         None => None,
         Some(Ok(seen)) => {
@@ -243,12 +248,14 @@ pub async fn phone_run(
 fn read(
     state: &AppState,
     new: &PhoneRun,
-    pairing: &Pairing,
-    round: &Round,
-    plan_id: Option<PlanId>,
+    (pairing, round): (&Pairing, &Round),
+    (typed, plan_id): (&Figures, Option<PlanId>),
     other_way: Option<Spoiled>,
 ) -> Result<Read, ApiError> {
-    let run = |id: RunId, kind: TestKind, outcome: Outcome| one(new, pairing, round, (id, kind, outcome), plan_id);
+    let run = |id: RunId, kind: TestKind, outcome: Outcome| {
+        let run = one(new, pairing, round, (id, kind, outcome));
+        typed.put_into(Run { plan_id, ..run })
+    };
     let tested = |id: RunId, kind: TestKind, found: &TestFigures| Run {
         trace_mbps: found.down.trace_mbps.clone(),
         ..run(id, kind, found.outcome())
@@ -287,18 +294,11 @@ fn read(
             read.runs.push(run(new.id, TestKind::Local, Outcome::Walked { check }));
             read.samples.push((new.id, gzip(raw)?));
         }
-        PhoneResult::Shown { down_mbps, up_mbps, idle_ms, reach, .. } => {
+        PhoneResult::Shown { reach, .. } => {
             if new.details.under.as_ref().is_none_or(|under| under.tool.is_none()) {
                 return Err(Faults::one("/details/under/tool", "Say which test showed this.").into());
             }
-            let outcome = Outcome::Measured {
-                down_mbps: *down_mbps,
-                up_mbps: *up_mbps,
-                idle_ms: *idle_ms,
-                loaded_ms: None,
-                jitter_ms: None,
-                loss_percent: None,
-            };
+            let outcome = typed.shown.clone().ok_or_else(|| ApiError::Internal("figures were not read".into()))?;
             let source = if pairing.stand_in { Source::Walker } else { Source::Typed };
             read.runs.push(Run { source, ..run(new.id, *reach, outcome) });
         }
@@ -318,13 +318,7 @@ fn beyond_of(round: &Round) -> TestKind {
 }
 
 /// One run with all that goes with it.
-fn one(
-    new: &PhoneRun,
-    pairing: &Pairing,
-    round: &Round,
-    (id, kind, outcome): (RunId, TestKind, Outcome),
-    plan_id: Option<PlanId>,
-) -> Run {
+fn one(new: &PhoneRun, pairing: &Pairing, round: &Round, (id, kind, outcome): (RunId, TestKind, Outcome)) -> Run {
     let details = new.details.clone();
     // A page knows within and beyond; which line carries is the round's to say.
     let kind = if kind.is_internet() { beyond_of(round) } else { kind };
@@ -334,9 +328,6 @@ fn one(
         carried_by: if round.purpose == Purpose::WiredCeiling { CarriedBy::Cable } else { CarriedBy::HomeWifi },
         serving: details.serving,
         band: details.band,
-        signal_dbm: details.signal_dbm,
-        link_rate_mbps: details.link_rate_mbps,
-        plan_id,
         under: Some(under).filter(|under| *under != round.under()),
         mark: details.mark.map(|mark| Mark {
             // To the metre: a phone knows no better.

@@ -201,7 +201,7 @@ fn shown(
     let runs = readings.of(round.id);
     let spots: Vec<PhoneSpot> =
         round.spots.iter().map(|id| spot(*id, round, (under, source), home, &plan, runs)).collect();
-    let marks = marks::rows(runs, spots.first().and_then(|spot| spot.need.as_ref()));
+    let marks = marks::rows(runs, spots.first().and_then(|spot| spot.need.as_ref()).map(|own| (own, round.situation)));
     let setup = home.setup(round.setup_id);
     let class = |client: &clients::Client| PhoneClass {
         key: client.key.to_owned(),
@@ -267,7 +267,7 @@ fn spot(
         level_id: place.map(|(level, _)| plan.levels[level].id),
         x_m: Metres::new(place.map_or(0.0, |(_, point)| point.x)),
         y_m: Metres::new(place.map_or(0.0, |(_, point)| point.y)),
-        verdict: need.zip(summary).map(|(need, summary)| verdict::measured(&need, &summary)),
+        verdict: need.zip(summary).map(|(need, summary)| verdict::measured(&need, &summary, round.situation)),
         need,
         runs: rates.len(),
         summary,

@@ -2,7 +2,7 @@
 
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpResponse, get, post, put};
-use busy_hen_engine::check::{Ceiling, check_run, over_ceiling};
+use busy_hen_engine::check::{Ceiling, CeilingBy, check_run, over_ceiling};
 use busy_hen_home::{
     Band, CarriedBy, Correction, DeviceId, Fault, Faults, Home, KitStatus, Mark, Outcome, Round, RoundId, Run, RunId,
     Source, SpotId, local_day,
@@ -169,13 +169,16 @@ pub async fn add_runs(
 /// A reading above its ceiling is a fault of the reading, or of what is on record: whoever typed it is asked.
 pub(crate) fn ask_about_ceiling(home: &Home, record: &RoundRecord, run: &Run) -> Result<(), ApiError> {
     let plan = home.brief.plan_of(run.under(&record.round).kind, local_day(run.at));
-    let Some(Ceiling { most, read, by_plan }) = over_ceiling(&record.tested.home, &record.round, run, plan) else {
+    let Some(Ceiling { most, read, by }) = over_ceiling(&record.tested.home, &record.round, run, plan) else {
         return Ok(());
     };
-    let what = if by_plan { "the plan on record gives" } else { "the router’s port lets through" };
-    Err(ApiError::OverCeiling(format!(
-        "{read:.0} is more than {what}, {most:.0}. Did another network carry it, was it a local test, or has the plan changed?"
-    )))
+    let asks = match by {
+        CeilingBy::Device => "Is a digit too many, or was it a link rate, or another device?",
+        CeilingBy::Plan | CeilingBy::Port => {
+            "Did another network carry it, was it a local test, or has the plan changed?"
+        }
+    };
+    Err(ApiError::OverCeiling(format!("{read:.0} is more than {}, {most:.0}. {asks}", by.in_words())))
 }
 
 /// A run with its round and the plan in force on its day.

@@ -7,14 +7,16 @@ use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, get, post};
 use busy_hen_engine::check::{check_run, over_ceiling};
 use busy_hen_engine::watch::Watch;
-use busy_hen_formats::{Column, Line, READINGS_TABLE_SCHEMA, RateUnit, Table, TableRow, readings_csv as to_csv};
+use busy_hen_formats::{Column, Line, READINGS_TABLE_SCHEMA, RateUnit, Style, Table, TableRow, readings_csv as to_csv};
 use busy_hen_home::{Fault, Faults, Home, HomeId, Outcome, RoundId, Run, RunId, Source, SpotId, Under, local_day};
 use busy_hen_store::{RoundRecord, StoreError};
+use busy_hen_units::typed::Decimals;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::super::files::attachment;
+use super::super::numbers::style_of;
 use super::view::spot_name;
 use crate::body::{Body, EditorHeader, Sender};
 use crate::error::ApiError;
@@ -84,6 +86,9 @@ pub struct TableAsk {
     /// Unit of the rates; only where the headings name one can it be left out.
     #[serde(default)]
     pub unit: Option<RateUnit>,
+    /// How its decimals are written; only where home and table leave no doubt can it be left out.
+    #[serde(default)]
+    pub decimals: Option<Decimals>,
     /// What tested.
     pub tool: String,
     /// Whether the readings are kept; else they are only read.
@@ -100,6 +105,10 @@ pub struct TableRead {
     pub columns: Vec<Column>,
     /// The unit that the rates were read in; none while it has to be said.
     pub unit: Option<RateUnit>,
+    /// The decimals that the numbers were read with; none while it has to be said.
+    pub decimals: Option<Decimals>,
+    /// A cell that leaves doubt of them.
+    pub unclear: Option<String>,
     /// The lines as they were read.
     pub rows: Vec<TableLine>,
     /// What can't be read, in words.
@@ -138,18 +147,25 @@ pub async fn read_table(
     let table = Table::split(&ask.text)?;
     let columns = ask.columns.unwrap_or_else(|| table.guess());
     let unit = ask.unit.or_else(|| table.unit(&columns));
+    let (now, home) = (state.now(), state.store.home(home_id).await?.home);
+    let (decimals, unclear) = match (ask.decimals, table.style(&columns, style_of(&home).decimals)) {
+        (Some(said), _) => (Some(said), None),
+        (None, Style::Known(known)) => (Some(known), None),
+        (None, Style::Unclear(cell)) => (None, Some(cell)),
+    };
     let mut read = TableRead {
         headings: table.headings.clone(),
         columns,
         unit,
+        decimals,
+        unclear,
         rows: Vec::new(),
         problems: Vec::new(),
         kept: false,
     };
-    let Some(unit) = unit else { return Ok(HttpResponse::Ok().json(read)) };
-    let (now, home) = (state.now(), state.store.home(home_id).await?.home);
+    let Some((unit, decimals)) = unit.zip(decimals) else { return Ok(HttpResponse::Ok().json(read)) };
     let mut runs = Vec::new();
-    match table.read(&read.columns, unit) {
+    match table.read(&read.columns, unit, decimals) {
         Err(faults) => read.problems.extend(faults.list().iter().map(|fault| fault.message.clone())),
         Ok(rows) => {
             for row in rows {
@@ -198,8 +214,9 @@ fn run_of(row: &TableRow, tool: &str, record: &RoundRecord, home: &Home, now: Ti
     check_run(&tested.home, round, &run).map_err(|faults| line(&faults.list()[0].message))?;
     match over_ceiling(&tested.home, round, &run, home.brief.plan_of(round.kind, local_day(at))) {
         Some(ceiling) => Err(line(&format!(
-            "{:.0} Mb/s is more than plan or port let through, {:.0}. Is the unit right, and was it this kind of test?",
+            "{:.0} Mb/s is more than {}, {:.0}. Is the unit right, and was it this kind of test?",
             ceiling.read.get(),
+            ceiling.by.in_words(),
             ceiling.most.get()
         ))),
         None => Ok(run),

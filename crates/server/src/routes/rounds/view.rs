@@ -230,12 +230,13 @@ pub(super) async fn view(
             });
             let spots: Vec<SpotRow> = spots.collect();
             let need = spots.first().and_then(|spot| spot.need);
-            let marks = marks::rows(runs, need.as_ref());
+            let marks = marks::rows(runs, need.as_ref().map(|own| (own, round.situation)));
             let besides = if round.purpose.is_marked() { besides(&round, &readings) } else { Vec::new() };
             let chosen =
                 besides.iter().find(|own| asked.map_or(own.begun < round.begun, |asked| own.round_id == asked));
             let chosen = chosen.cloned();
-            let runs_of = |own: &Beside| marks::rows(readings.of(own.round_id), need.as_ref());
+            let runs_of =
+                |own: &Beside| marks::rows(readings.of(own.round_id), need.as_ref().map(|own| (own, round.situation)));
             let others = chosen.as_ref().map(runs_of).unwrap_or_default();
             Ok(RoundView {
                 drawing: drawing(&tested.home, &plan),
@@ -320,7 +321,7 @@ fn spot_row(
         x_m: Metres::new(place.map_or(0.0, |(_, point)| point.x)),
         y_m: Metres::new(place.map_or(0.0, |(_, point)| point.y)),
         there: true,
-        verdict: need.zip(summary).map(|(need, summary)| verdict::measured(&need, &summary)),
+        verdict: need.zip(summary).map(|(need, summary)| verdict::measured(&need, &summary, round.situation)),
         need,
         gap_percent: summary.as_ref().and_then(gap),
         differs: then.zip(today).is_some_and(|(then, today)| (then - today).abs() > 0.005 * then.max(today)),
