@@ -128,6 +128,9 @@ async fn rounds_and_typed_runs() {
     bench.find("#begin-round").await.click().await.unwrap();
     bench.fill("Runs at each spot", "none").await;
     bench.press("Begin").await;
+    bench.see("“none” can’t be read; type a whole number, as in 3.").await;
+    bench.fill("Runs at each spot", "40").await;
+    bench.press("Begin").await;
     bench.see("A spot gets 1 to 30 runs a round").await;
     bench.fill("Runs at each spot", "1").await;
     bench.press("Begin").await;

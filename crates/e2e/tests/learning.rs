@@ -56,10 +56,10 @@ async fn a_dead_zone_is_explained_and_a_remedy_tried() {
     bench.see_in(ZONES, "Pottery").await;
     bench.see_in(ZONES, "likely").await;
     bench.click("//section[@aria-label='Dead zones']//button[contains(., 'What would mend it?')]").await;
-    bench.see_in(ZONES, "a node more in Pottery, by cable").await;
+    bench.see_in(ZONES, "an access point more in Pottery, by cable").await;
     assert_eq!(bench.serious_faults().await, Vec::<String>::new());
-    bench.click("//li[contains(., 'a node more in Pottery, by cable')]//button").await;
-    bench.see_in("nav[aria-label='Setups']", "a node more in Pottery").await;
+    bench.click("//li[contains(., 'an access point more in Pottery, by cable')]//button").await;
+    bench.see_in("nav[aria-label='Setups']", "an access point more in").await;
     bench.see_in("aside", "Pottery").await;
     bench.close().await;
 }
@@ -125,7 +125,7 @@ async fn setups_are_compared_weighed_tried_by_turns_and_decided_on() {
     bench.see_in(TURNS, "0 of 6 pairs").await;
     bench.see_in(TURNS, "Now B").await;
     turn(&bench, "fast").await;
-    bench.see_in(TURNS, "Type download and upload as the test shows them").await;
+    bench.see_in(TURNS, "“fast” can’t be read").await;
     turn(&bench, "90").await;
     bench.see_in(TURNS, "Now A").await;
     turn(&bench, "52").await;

@@ -62,8 +62,6 @@ impl Person<'_> {
         let editor = self.bench.find("#house-lines").await;
         for line in lines {
             editor.send_keys(*line).await.unwrap();
-            // A list of what may follow is put away before the line ends.
-            editor.send_keys(Key::Escape + "").await.unwrap();
             editor.send_keys(Key::Enter + "").await.unwrap();
             self.did(1);
         }
@@ -73,6 +71,46 @@ impl Person<'_> {
 async fn home_of(bench: &Bench) -> Value {
     let path = bench.path().await.replace("/homes/", "/api/homes/").replace("/house", "");
     bench.ask(&path).await
+}
+
+/// The typed lines as they stand in the editor.
+async fn lines(bench: &Bench) -> Vec<String> {
+    let script =
+        "return [...document.querySelectorAll('#house-lines .cm-line')].map((own) => own.textContent).join('\\n')";
+    let text: String = bench.driver.execute(script, vec![]).await.unwrap().convert().unwrap();
+    text.split('\n').map(str::to_owned).collect()
+}
+
+#[tokio::test]
+async fn enter_begins_a_line_while_words_are_offered_and_takes_one_only_when_an_arrow_chose_it() {
+    let bench = Bench::demo(DESK).await;
+    bench.open_home("Gasworks flat", "House").await;
+    let editor = bench.find("#house-lines").await;
+    let offered = || async { bench.driver.find(By::Css(".cm-tooltip-autocomplete li")).await.ok().map(|_| ()) };
+    editor.send_keys(Key::Control + Key::End).await.unwrap();
+    let before = lines(&bench).await.len();
+    editor.send_keys(Key::Enter + "").await.unwrap();
+    editor.send_keys("Shed 2 x 2 ea").await.unwrap();
+    bench.wait("words", offered).await;
+    editor.send_keys(Key::Enter + "").await.unwrap();
+    let now = lines(&bench).await;
+    assert_eq!((now.len(), now[before].as_str()), (before + 2, "Shed 2 x 2 ea"), "a new line, and nothing was put in");
+    editor.send_keys("Loft 2 x 2 ea").await.unwrap();
+    bench.wait("words", offered).await;
+    let taken = || async { lines(&bench).await.last()?.starts_with("Loft 2 x 2 east").then_some(()) };
+    let choose = || async {
+        editor.send_keys(Key::Down + "").await.ok()?;
+        editor.send_keys(Key::Enter + "").await.ok()?;
+        taken().await
+    };
+    bench.wait("the chosen word", choose).await;
+    editor.send_keys(Key::Enter + "Yard 2 x 2 ea").await.unwrap();
+    bench.wait("words", offered).await;
+    editor.send_keys(Key::Escape + "").await.unwrap();
+    editor.send_keys(Key::Tab + "").await.unwrap();
+    let left = "return document.activeElement.id !== 'house-lines'";
+    assert!(bench.driver.execute(left, vec![]).await.unwrap().convert::<bool>().unwrap(), "Escape, then Tab, leaves");
+    bench.close().await;
 }
 
 #[tokio::test]

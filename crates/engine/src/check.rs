@@ -357,6 +357,18 @@ pub fn over_ceiling(tested: &Home, round: &Round, run: &Run, plan: Option<&Plan>
         .find(|ceiling| ceiling.read.get() > OVER_CEILING * ceiling.most.get())
 }
 
+/// Checks a run that is to be added to a round: what [`check_run`] asks, and in a round that goes by marks that it has one. Rounds from before
+/// that was asked may hold others.
+///
+/// # Errors
+/// Every fault, each with a JSON pointer into the run.
+pub fn check_new_run(home: &Home, round: &Round, run: &Run) -> Result<(), Faults> {
+    if round.purpose.is_marked() && run.mark.is_none() {
+        return Err(Faults::one("/mark", "This round goes by marks: say at which place the run was taken."));
+    }
+    check_run(home, round, run)
+}
+
 /// Checks a run against its round and the home that was taken in: spot, figures, serving device.
 ///
 /// # Errors

@@ -4,7 +4,8 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use busy_hen_home::{
-    Device, DeviceId, DeviceNote, Drill, Failure, Home, KitKey, Purpose, Run, Setup, SpotId, TestKind, Tick, Warmth,
+    Device, DeviceId, DeviceNote, Drill, Failure, Home, KitKey, LengthUnit, Purpose, Run, Setup, SpotId, TestKind,
+    Tick, Warmth,
 };
 use busy_hen_units::MbitPerSec;
 use serde::Serialize;
@@ -51,6 +52,8 @@ pub struct KitRecord {
     pub name: String,
     /// Homes in which something was seen of it.
     pub homes: usize,
+    /// Unit of length of the home that was worked at last.
+    pub units: LengthUnit,
     /// Part of the ceiling that arrived at spots it served, in local tests.
     pub share: Option<Over>,
     /// Part of what its upstream device gave beside itself that it gave beside itself, over a radio hop.
@@ -125,7 +128,7 @@ fn over(lot: &Lot) -> Option<Over> {
     Some(Over { figures, count: lot.len(), homes: homes.len() })
 }
 
-/// What became of all kit of which something was seen, by its name.
+/// What became of all kit of which something was seen, by its name; homes in the order in which they were worked at, the last first.
 #[must_use]
 pub fn kit_records(deeds: &[Deed<'_>], kept: &Kept) -> Vec<KitRecord> {
     let mut all: BTreeMap<KitKey, Seen> = BTreeMap::new();
@@ -177,13 +180,14 @@ pub fn kit_records(deeds: &[Deed<'_>], kept: &Kept) -> Vec<KitRecord> {
         let known = deeds.iter().find_map(|deed| Catalogue::of(deed.home).kit(&key.0).map(|kit| kit.name.clone()));
         known.unwrap_or_else(|| key.0.clone())
     };
-    let mut list: Vec<KitRecord> = all.into_iter().map(|(key, seen)| seen.told(name(&key), key)).collect();
+    let units = deeds.first().map(|deed| deed.home.units).unwrap_or_default();
+    let mut list: Vec<KitRecord> = all.into_iter().map(|(key, seen)| seen.told(name(&key), key, units)).collect();
     list.sort_by(|a, b| a.name.cmp(&b.name));
     list
 }
 
 impl Seen {
-    fn told(self, name: String, kit: KitKey) -> KitRecord {
+    fn told(self, name: String, kit: KitKey, units: LengthUnit) -> KitRecord {
         let homes = self.homes.len();
         let recovery = self.recovery.iter().filter_map(|((of_power, part), lot)| {
             Some(Recovery { of_power: *of_power, part: *part, took_s: over(lot)? })
@@ -197,6 +201,7 @@ impl Seen {
             kit,
             name,
             homes,
+            units,
             share: over(&self.share),
             hop_leaves: over(&self.hop_leaves),
             range_m: over(&self.range_m),

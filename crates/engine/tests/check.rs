@@ -1,9 +1,10 @@
 //! What the checks refuse: one change to a sound home or run each, and the place they name.
 
 use busy_hen_demo::canal_terrace;
-use busy_hen_engine::check::{check, check_round, check_run};
+use busy_hen_engine::check::{CeilingBy, check, check_new_run, check_round, check_run, over_ceiling};
 use busy_hen_home::{
-    Band, CableClass, Faults, Home, Mode, Outcome, Round, Run, SetupId, Side, SpotId, Uplink, Via, WallChoice,
+    Band, CableClass, Faults, Home, Mark, Mode, Outcome, Purpose, Round, Run, SetupId, Side, SpotId, TestKind, Uplink,
+    Via, WallChoice,
 };
 use busy_hen_testkit::runs;
 use busy_hen_units::{Dbm, MbitPerSec, Megahertz, Millis};
@@ -119,6 +120,33 @@ fn measured(down: f64, up: f64, idle: f64, loss: f64) -> Outcome {
         jitter_ms: None,
         loss_percent: Some(loss),
     }
+}
+
+#[test]
+fn a_new_run_of_a_round_that_goes_by_marks_has_one() {
+    let home = busy_hen_demo::canal_terrace();
+    let round = Round { purpose: Purpose::RangeWalk, ..sound_round() };
+    let bare = busy_hen_testkit::runs::run(&round, round.spots[0], 20.0);
+    assert_eq!(pointers(check_new_run(&home, &round, &bare)), ["/mark"]);
+    check_run(&home, &round, &bare).expect("one from before that was asked is still read");
+    let marked = Run { mark: Some(Mark { name: "gate".into(), ..Mark::default() }), ..bare };
+    check_new_run(&home, &round, &marked).expect("it says where");
+}
+
+#[test]
+fn what_no_such_device_takes_is_asked_about_as_wide_as_the_channel_was() {
+    let home = busy_hen_demo::canal_terrace();
+    let round = Round { kind: TestKind::Local, ..sound_round() };
+    let mut fast = home.clone();
+    fast.setups[0].devices[0].kit = "router_be".into();
+    let of = |down: f64, width: f64| {
+        let own = busy_hen_testkit::runs::run(&round, round.spots[0], down);
+        let run = Run { band: Some(Band::Ghz5), width_mhz: Some(Megahertz::new(width)), ..own };
+        over_ceiling(&fast, &round, &run, None).map(|own| own.by)
+    };
+    // Two streams of ax over 80 MHz link at 1201 Mb/s, over 160 MHz at 2402 (IEEE 802.11 clause 27.5).
+    assert_eq!(of(1500.0, 80.0), Some(CeilingBy::Device));
+    assert_eq!(of(1500.0, 160.0), None);
 }
 
 #[test]

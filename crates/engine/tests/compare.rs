@@ -125,6 +125,47 @@ fn three_runs_say_that_they_can_t_tell_and_how_many_more_would() {
 }
 
 #[test]
+fn what_another_tool_showed_does_not_take_the_place_of_the_columns_own_test() {
+    let by_tool = |mut rounds: Rounds| {
+        let (round, runs) = &mut rounds[0];
+        for run in runs.iter_mut() {
+            run.under = Some(Under { tool: Some("an app".into()), ..round.under() });
+            run.at += SignedDuration::from_hours(5);
+        }
+        rounds
+    };
+    // Held to other doors than are asked about, so that neither test is the one that is asked for.
+    let shut = |round: &mut Round| round.doors = Doors::Shut;
+    let (mut a, mut b) = (measured("A", &SIX_A, shut), measured("B", &SIX_B, shut));
+    a.extend(by_tool(measured("A", &[5.0; 6], shut)));
+    b.extend(by_tool(measured("B", &[6.0; 6], shut)));
+    let got = side_by_side(&a, &b);
+    assert!(desk(&got)[0].figures.as_ref().unwrap().median > 40.0, "the app's 5 Mb/s stands beside, not in its place");
+}
+
+#[test]
+fn an_interval_that_leaves_out_one_never_stands_beside_no_difference() {
+    let spots = ["desk", "sofa", "hall"];
+    let of = |name: &str, downs: &[f64]| {
+        let list: Vec<(&str, &[f64])> = spots.iter().map(|spot| (*spot, downs)).collect();
+        measured_at(name, &list, |_| {})
+    };
+    let mut met = false;
+    for more in [1.02, 1.03, 1.04, 1.05, 1.06, 1.08] {
+        let a = [50.0, 52.0, 49.0, 51.0, 48.0];
+        let b = a.map(|own| own * more);
+        let got = side_by_side(&of("A", &a), &of("B", &b));
+        for against in got.rows.iter().flatten().filter_map(|cell| cell.against.as_ref()) {
+            let Some((low, high)) = against.ratio.interval else { continue };
+            let leaves_out = low > 1.0 || high < 1.0;
+            assert!(!(leaves_out && against.told.contains("no difference")), "{}", against.told);
+            met |= leaves_out && against.call == Call::NotShown;
+        }
+    }
+    assert!(met, "none of the cases had such an interval");
+}
+
+#[test]
 fn from_nothing_is_told_as_such() {
     let got = side_by_side(&measured("A", &[0.0; 6], |_| {}), &measured("B", &[70.0; 6], |_| {}));
     assert!(desk(&got)[1].against.as_ref().unwrap().told.starts_with("from nothing"));

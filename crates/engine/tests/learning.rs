@@ -137,6 +137,13 @@ fn a_heavy_wall_is_felt_and_predictions_behind_it_move_towards_it() {
         };
         cases += 1;
         better += usize::from(off(&after) < off(&before));
+        let model = Model::new(&home, setup, &corrected, question(TestKind::Local), &taught);
+        for room in &corrected.rooms {
+            let at = corrected.middle_of(room);
+            let Some(chain) = model.chain(at, Some(room.id)) else { continue };
+            let arrives = model.at(at, Some(room.id)).down.middle;
+            assert!((chain.arrives_down_mbps - arrives).get().abs() < 1e-9, "{}: two figures for one thing", room.name);
+        }
     }
     assert!(better >= cases - 1, "{better} of {cases}");
 }

@@ -1,8 +1,8 @@
 //! What a page heard during a drill, as marks.
 
-use busy_hen_engine::drills::listened;
+use busy_hen_engine::drills::{Part, listened, took};
 use busy_hen_home::raw::{Arrived, CameFrom, KnockHeard, RawListening, RawStream, RoundTrip};
-use busy_hen_home::{DeviceId, DrillMark, Failure, Setup, Sight};
+use busy_hen_home::{DeviceId, Drill, DrillId, DrillMark, Failure, Setup, Sight};
 use busy_hen_units::Millis;
 
 fn setup() -> Setup {
@@ -48,6 +48,28 @@ fn a_dead_line_is_noticed_is_back_and_breaks_the_call_after_ten_seconds() {
         ];
         assert_eq!(got, expected, "answered late: {late}");
     }
+}
+
+#[test]
+fn a_call_that_never_connected_times_nothing_and_a_press_goes_before_what_the_bench_saw() {
+    let mut raw = stream(&[(0.0, 40_000.0)], false);
+    assert!(raw.trips.is_empty() && !raw.lost.is_empty());
+    assert_eq!(told(&beyond(raw.clone()), Failure::Line, false), [], "its silence is no loss");
+    raw.trips = stream(&[], true).trips;
+    raw.lost = vec![Millis::new(0.0)];
+    let home = busy_hen_demo::canal_terrace();
+    let mark = |after_ms, by_probe| DrillMark { seen: Sight::LossNoticed, after_ms, by_probe };
+    let drill = |marks| Drill {
+        id: DrillId::named("d"),
+        setup_id: home.setups[1].id,
+        failure: Failure::Line,
+        begun: "2026-11-01T19:00:00Z".parse().unwrap(),
+        stopped: false,
+        marks,
+        note: String::new(),
+    };
+    assert_eq!(took(&drill(vec![mark(0, true)]), Part::Noticed), Some(0.0));
+    assert_eq!(took(&drill(vec![mark(0, true), mark(4200, false)]), Part::Noticed), Some(4.2));
 }
 
 #[test]

@@ -114,6 +114,18 @@ fn a_tenant_who_may_not_drill_gets_the_long_way_or_is_told_that_there_is_none() 
 }
 
 #[test]
+fn what_hangs_from_a_ceiling_gets_its_cable_through_it() {
+    let home = home(&["Barn 10 x 10"]);
+    let under = Position { height_m: Metres::new(home.house.levels[0].height_m.get() - 0.1), ..at(0, 5.0, 5.0) };
+    let holes = |to: Position| {
+        let list = way(&home, at(0, 0.2, 0.2), to, None).unwrap().holes;
+        list.into_iter().map(|own| own.what).collect::<Vec<_>>()
+    };
+    assert_eq!(holes(under), ["ceiling of Barn"]);
+    assert!(holes(at(0, 5.0, 5.0)).is_empty());
+}
+
+#[test]
 fn a_cable_follows_the_walls_of_an_open_room() {
     let home = home(&["Barn 10 x 10"]);
     let along = way(&home, at(0, 0.2, 0.2), at(0, 9.8, 9.8), None).unwrap();

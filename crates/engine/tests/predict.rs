@@ -182,7 +182,8 @@ fn the_chain_ends_at_what_the_prediction_says_and_names_the_narrowest_link() {
                             || link.mended_down_mbps
                                 <= chain.links[limiting].mended_down_mbps.max(chain.arrives_down_mbps)
                                     + busy_hen_units::MbitPerSec::new(2.0),
-                        "{place}"
+                        "{place}: {link:?} beside {limits:?} of {:?}",
+                        chain.arrives_down_mbps
                     );
                 }
                 assert_ne!(chain.runner_up, Some(limiting));

@@ -68,6 +68,42 @@ fn a_length_with_what_it_measures_is_no_part_of_a_name_and_no_second_place() {
 }
 
 #[test]
+fn an_outdoor_area_over_a_room_is_told_and_the_room_cut_out_of_it() {
+    let lines = "Kitchen 4 x 3\nPottery 3 x 3 12 south of Kitchen\nGarden 5 x 16 south of Kitchen outdoors";
+    for unit in [M, FT] {
+        let lines = if unit == M {
+            lines.to_owned()
+        } else {
+            lines
+                .replace(" 12 ", " 39' ")
+                .replace("5 x 16", "16' x 52'")
+                .replace("4 x 3", "13' x 10'")
+                .replace("3 x 3", "10' x 10'")
+        };
+        let typed = draw(&[level("g", &lines)], unit);
+        assert!(typed.faults.is_empty(), "{:?}", typed.faults);
+        let [doubt] = &typed.doubts[..] else { panic!("{:?}", typed.doubts) };
+        assert!(doubt.wrong.message.starts_with("Garden lies over Pottery by "), "{}", doubt.wrong.message);
+        let fix = &doubt.wrong.fixes[0];
+        let mut list: Vec<String> = lines.split('\n').map(str::to_owned).collect();
+        let chars: Vec<char> = list[doubt.line].chars().collect();
+        list[doubt.line] =
+            chars[..fix.from].iter().copied().chain(fix.with.chars()).chain(chars[fix.to..].iter().copied()).collect();
+        let after = draw(&[level("g", &list.join("\n"))], unit);
+        assert!(
+            after.faults.is_empty() && after.doubts.is_empty(),
+            "{}: {:?} {:?}",
+            list[doubt.line],
+            after.faults,
+            after.doubts
+        );
+        let area = |typed: &Typed| rects(typed, "Garden").iter().map(|own| own.2 * own.3).sum::<f64>();
+        let pottery: f64 = rects(&typed, "Pottery").iter().map(|own| own.2 * own.3).sum();
+        assert!((area(&typed) - area(&after) - pottery).abs() < 0.2, "{}", list[doubt.line]);
+    }
+}
+
+#[test]
 fn rooms_lie_where_their_lines_say() {
     let typed = draw(
         &[

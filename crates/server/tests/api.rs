@@ -132,6 +132,33 @@ async fn a_room_with_runs_stays_when_it_is_typed_away_and_goes_only_after_them()
 }
 
 #[actix_web::test]
+async fn where_nobody_says_the_first_stands_at_the_line_and_each_as_high_as_it_is_mounted() {
+    let api = api().await;
+    let (_, view) = api.send(Method::POST, &api.at("/setups"), json!({ "name": "bare", "copy_of": null })).await;
+    let setup = view["home"]["setups"][3].clone();
+    let path = api.at(&format!("/setups/{}/devices", setup["id"].as_str().unwrap()));
+    let (_, view) = api.send(Method::POST, &path, json!({ "kit": "router_ax" })).await;
+    let entry = view["drawing"]["sockets"].as_array().unwrap().iter().find(|own| own["kind"] == "line_entry").cloned();
+    let router = view["home"]["setups"][3]["devices"][0]["at"].clone();
+    let far = |of: &Value, name: &str| of[name].as_f64().unwrap() - router[name].as_f64().unwrap();
+    if let Some(entry) = entry {
+        assert!(far(&entry, "x_m").hypot(far(&entry, "y_m")) < 0.5, "{entry} and {router}");
+    }
+    let room = view["home"]["house"]["rooms"].as_array().unwrap().iter().find(|own| own["name"] == "Kitchen").unwrap();
+    let (_, view) = api.send(Method::POST, &path, json!({ "kit": "ap_ax", "room_id": room["id"] })).await;
+    let mut setup = view["home"]["setups"][3].clone();
+    let level = view["home"]["house"]["levels"].as_array().unwrap().iter();
+    let storey = level.clone().find(|own| own["id"] == setup["devices"][1]["at"]["level_id"]).unwrap();
+    let storey = storey["height_m"].as_f64().unwrap();
+    assert!((setup["devices"][1]["at"]["height_m"].as_f64().unwrap() - (storey - 0.1)).abs() < 1e-9);
+    setup["devices"][1]["at"]["height_m"] = json!(storey + 1.0);
+    let put = api.at(&format!("/setups/{}", setup["id"].as_str().unwrap()));
+    let (status, problem) = api.send(Method::PUT, &put, setup).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(problem["faults"][0]["pointer"], "/devices/1/at/height_m", "{problem}");
+}
+
+#[actix_web::test]
 async fn a_device_is_placed_as_its_kit_usually_is_and_a_setup_is_copied() {
     let api = api().await;
     let (_, view) = api.send(Method::POST, &api.at("/setups"), json!({ "name": "bare", "copy_of": null })).await;

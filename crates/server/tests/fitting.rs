@@ -332,7 +332,15 @@ async fn what_drills_took_in_one_home_stands_beside_those_of_another_and_in_the_
         "failure": { "what": "power", "device": device["id"] }, "begun": "2026-11-27T09:00:00Z",
         "marks": [{ "seen": { "kind": "all_back" }, "after_ms": 95_000 }] });
     assert_eq!(api.send(Method::POST, &api.at("/drills"), drill).await.0, StatusCode::CREATED);
-    let file = api.get(&api.at("/file")).await;
+    let mut file = api.get(&api.at("/file")).await;
+    api.send(Method::POST, "/api/home-files", file.clone()).await;
+    let record = api.get("/api/kit-record").await;
+    assert_eq!(
+        (&record[0]["homes"], record.as_array().unwrap().len()),
+        (&json!(1), 1),
+        "a copy of it is no other home"
+    );
+    file["drills"][0]["begun"] = json!("2026-11-26T09:00:00Z");
     let (_, other) = api.send(Method::POST, "/api/home-files", file).await;
     let ask = json!({ "ask": { "client": "phone_ax", "band": null, "situation": "alone", "kind": "internet" } });
     let path = format!("/api/homes/{}/setups/{setup}/drills", other["id"].as_str().unwrap());

@@ -91,7 +91,7 @@ async fn dead_zones_are_told_with_their_cause_and_a_remedy_is_tried_as_a_copy() 
     let list = list.as_array().unwrap();
     let place = |free: bool| list.iter().position(|own| own["free"] == free);
     assert!(place(true).is_none_or(|free| place(false).is_none_or(|paid| free < paid)), "free ones first: {list:?}");
-    let cable = list.iter().find(|own| own["what"] == "a node more in Pottery, by cable").unwrap();
+    let cable = list.iter().find(|own| own["what"] == "an access point more in Pottery, by cable").unwrap();
     assert!(cable["then_mbps"].as_f64().unwrap() > 50.0 && cable["likely_part"].as_f64().unwrap() > 0.9, "{cable}");
     assert!(cable["costs"].as_f64().unwrap() > 0.0);
     let tried = json!({ "ask": ask(), "room_id": RoomId::named("Pottery"), "what": cable["what"] });

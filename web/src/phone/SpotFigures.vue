@@ -10,11 +10,11 @@ const { view, last, spot } = props.phone
 /** The run just kept here, leg by leg. */
 const legs = computed(() => {
   if (!last.value || last.value.run.spot_id !== spot.value?.spot_id) return []
-  return [last.value.run, last.value.beyond].flatMap((run, index) =>
-    run?.outcome.kind === 'measured'
-      ? [{ title: index === 0 ? 'within the home' : 'to the far end', ...run.outcome }]
-      : [],
-  )
+  return [last.value.run, last.value.beyond].flatMap((run) => {
+    if (run?.outcome.kind !== 'measured') return []
+    const kind = run.under?.kind ?? view.value?.under.kind
+    return [{ title: kind === 'local' ? 'within the home' : 'to the far end', ...run.outcome }]
+  })
 })
 </script>
 

@@ -16,6 +16,8 @@ use crate::propagation::Sight;
 
 /// A gain smaller than this part of what arrives is no gain: the link does not limit.
 const WORTH_NAMING: f64 = 0.005;
+/// A link that lets through more than arrives by this ratio holds nothing back.
+const CLEARLY_MORE: f64 = 1.1;
 
 /// Kind of link in a chain.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
@@ -99,6 +101,8 @@ pub struct Place<'a> {
     pub client: &'a Client,
     /// What others take meanwhile.
     pub others: Others<'a>,
+    /// Part of what the air should carry that it does, as speeds taught.
+    pub air_part: f64,
 }
 
 impl Network<'_> {
@@ -109,7 +113,7 @@ impl Network<'_> {
         let quiet = Air::default();
         let air = if mended.contains(&Part::Neighbours) { &quiet } else { &place.access.air };
         let link = if mended.contains(&Part::Air) { table.ceiling() } else { air.carried(table, place.loss) };
-        self.flow(place.access, direction, &place.others, mended).arrives(direction.of(&link))
+        self.flow(place.access, direction, &place.others, mended).arrives_of(direction.of(&link), place.air_part)
     }
 
     /// Explains the chain to a place.
@@ -125,9 +129,8 @@ impl Network<'_> {
         }
         let gains: Vec<MbitPerSec> = links.iter().map(|link| link.mended_down_mbps).collect();
         // What lets through clearly more than arrives doesn't limit, whatever its turns on the air would gain.
-        let holds = |link: &ChainLink| {
-            link.down_mbps.is_none_or(|own| own.get() <= arrives.get() * (1.0 + 2.0 * WORTH_NAMING) + 1e-6)
-        };
+        let holds =
+            |link: &ChainLink| link.down_mbps.is_none_or(|own| own.get() <= arrives.get() * CLEARLY_MORE + 1e-6);
         let limiting = best_gain(&links, &gains, arrives, &holds)
             .or_else(|| best_gain(&links, &gains, arrives, &|link| link.kind != LinkKind::Device))
             .or_else(|| narrowest(&links));
@@ -207,7 +210,8 @@ impl Network<'_> {
         let between = place.sight.in_words(place.plan);
         let detail = format!("{:.0}, {}, {between}", air.rssi, self.units.in_words(place.sight.distance));
         let label = format!("{} air from {}", access.band, node.name);
-        list.push((Part::Air, link(LinkKind::Air, &label, detail, Some(air.down), Some(air.up))));
+        let (down, up) = (air.down * place.air_part, air.up * place.air_part);
+        list.push((Part::Air, link(LinkKind::Air, &label, detail, Some(down), Some(up))));
         let most = access.table.ceiling();
         let detail = format!("most it takes from {}", node.name);
         list.push((Part::Device, link(LinkKind::Device, place.client.short, detail, Some(most.down), Some(most.up))));
@@ -223,7 +227,8 @@ impl Network<'_> {
                 .filter(|group| group.links() > 1)
                 .map(|group| {
                     let inverse = group.inverse + if group.with_client { 1.0 / last.get() } else { 0.0 };
-                    MbitPerSec::new(group.airtime(&place.others, false) / inverse)
+                    let part = if group.with_client { place.air_part } else { 1.0 };
+                    MbitPerSec::new(part * group.airtime(&place.others, false) / inverse)
                 })
                 .reduce(MbitPerSec::min)
         };
@@ -249,7 +254,8 @@ impl Network<'_> {
         let mut left = MbitPerSec::new(f64::INFINITY);
         let access = place.access;
         if felt(&access.air) {
-            left = left.min(access.air.carried(&access.table, place.loss).down * share(&access.air));
+            let carried = access.air.carried(&access.table, place.loss).down * place.air_part;
+            left = left.min(carried * share(&access.air));
             told.push((access.band, format!("at {}", access.band), neighbours_in_words(&access.air)));
         }
         for hop in &access.hops {

@@ -291,7 +291,7 @@ impl<'a> Evaluator<'a> {
     }
 
     /// Part of what is predicted that the air from an access carries, as speeds taught.
-    fn air_part(&self, access: usize) -> f64 {
+    pub(super) fn air_part(&self, access: usize) -> f64 {
         if self.accesses[access].port.is_some() { 1.0 } else { self.air.part }
     }
 

@@ -391,6 +391,7 @@ impl<'a> Model<'a> {
             loss,
             client: self.question.client,
             others: self.evaluator.others(self.seat(room)),
+            air_part: self.evaluator.air_part(index),
         });
         let mut hops = access.hops.iter().filter(|hop| self.network().nodes[**hop].uplink.is_some());
         for link in &mut chain.links {

@@ -11,8 +11,7 @@ use busy_hen_engine::placing::{Stand, Unit, highest, line_entry, put_up, standin
 use busy_hen_engine::series::{NewIds, usual_series};
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{
-    Device, DeviceId, Faults, Home, HomeId, Kit, KitKey, LengthUnit, LevelId, Mode, Position, RoomId, Setup, SetupId,
-    Steering,
+    Device, DeviceId, Faults, Home, HomeId, Kit, KitKey, LevelId, Mode, Position, RoomId, Setup, SetupId, Steering,
 };
 use busy_hen_store::Change;
 use busy_hen_units::Metres;
@@ -120,10 +119,8 @@ pub async fn put_setup(
     let mut edit = edit.into_inner();
     edit.id = setup;
     let change = |home: &mut Home| -> Result<(), ApiError> {
-        let (plan, units) = (Plan::new(&home.house, home.units), home.units);
-        let own = find(home, setup)?;
-        let before = std::mem::replace(own, edit);
-        keep_under_the_ceiling(own, &before, &plan, units)?;
+        let before = std::mem::replace(find(home, setup)?, edit);
+        keep_under_the_ceiling(home, &before)?;
         Ok(check(home)?)
     };
     let stored = state.store.change(home, &editing(&state, Some(base.0), &sender.0), change).await?;
@@ -412,21 +409,28 @@ fn stand_of(new: &NewDevice, is_first: bool, plan: &Plan, kit: &Kit) -> Result<S
 }
 
 /// Refuses a device that was raised above its storey; one that was carried to a lower storey hangs as high as that allows.
-fn keep_under_the_ceiling(setup: &mut Setup, before: &Setup, plan: &Plan, units: LengthUnit) -> Result<(), ApiError> {
-    for (index, device) in setup.devices.iter_mut().enumerate() {
+fn keep_under_the_ceiling(home: &mut Home, before: &Setup) -> Result<(), ApiError> {
+    let storeys = home.house.levels.clone();
+    let raised = |device: &Device| {
+        let was = before.device(device.id).map(|own| (own.at.level_id, own.at.height_m));
+        let storey = storeys.iter().find(|level| level.id == device.at.level_id);
+        was != Some((device.at.level_id, device.at.height_m))
+            && storey.is_some_and(|level| device.at.height_m > level.height_m)
+    };
+    let Some(setup) = home.setup(before.id).filter(|setup| setup.devices.iter().any(raised)) else { return Ok(()) };
+    let mut devices = setup.devices.clone();
+    // Outdoors nothing is above: only now is it worth to see where each stands.
+    let plan = Plan::new(&home.house, home.units);
+    for (index, device) in devices.iter_mut().enumerate().filter(|(_, own)| raised(own)) {
+        let Some(highest) = highest(&plan, &device.at) else { continue };
         let was = before.device(device.id).map(|own| own.at);
-        let Some(highest) = highest(plan, &device.at).filter(|highest| device.at.height_m > *highest) else { continue };
-        match was {
-            Some(was) if was == device.at => {}
-            Some(was) if was.height_m == device.at.height_m && was.level_id != device.at.level_id => {
-                device.at.height_m = highest;
-            }
-            _ => {
-                let pointer = format!("/devices/{index}/at/height_m");
-                return Err(too_high(&pointer, plan, &device.at, units.in_words(highest)));
-            }
+        if was.is_none_or(|was| was.height_m != device.at.height_m) {
+            let pointer = format!("/devices/{index}/at/height_m");
+            return Err(too_high(&pointer, &plan, &device.at, home.units.in_words(highest)));
         }
+        device.at.height_m = highest;
     }
+    find(home, before.id)?.devices = devices;
     Ok(())
 }
 

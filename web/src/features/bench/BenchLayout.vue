@@ -55,7 +55,10 @@ watch(home.note, (now) => now && void forget())
 watch(view, (now) => {
   if (!now) return
   const setups = now.home.setups
-  if (!setups.some((setup) => setup.id === bench.setupId)) bench.setupId = setups[0]?.id
+  const isThere = (id: string | undefined) => setups.some((setup) => setup.id === id)
+  // What is fitted is what was decided on.
+  const decided = route.name === 'fit' ? now.home.decision?.setup_id : undefined
+  if (!isThere(bench.setupId)) bench.setupId = isThere(decided) ? decided : setups[0]?.id
   const devices = setups.find((setup) => setup.id === bench.setupId)?.devices ?? []
   if (!devices.some((device) => device.id === bench.deviceId)) bench.deviceId = undefined
   if (!now.home.brief.second_line && bench.kind === 'second_line') bench.kind = 'internet'

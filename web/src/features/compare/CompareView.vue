@@ -251,76 +251,84 @@ const values: { value: ShownBy; title: string }[] = [
     </p>
     <div v-if="result" class="body">
       <div class="table">
-        <table class="sheet">
-          <thead>
-            <tr>
-              <th scope="col">room<br />need, {{ unit }}</th>
-              <th v-for="column in result.columns" :key="keyOf(column)" scope="col" class="column">
-                <b>{{ column.letter }} {{ column.name }}</b>
-                <span v-if="column.made_up" class="made">made up by the stand-in</span>
-                <span v-if="column.begun">{{ when(column.begun) }} alone</span>
-                <span v-if="keyOf(column) === reference">the others are set against it</span>
-                <button v-else type="button" class="text" @click="reference = keyOf(column)">
-                  set the others against it
-                </button>
-                <span v-if="column.whole" class="whole" :class="column.whole.call.kind">
-                  all rooms: {{ column.whole.told }}
-                </span>
-                <span v-else-if="!column.conditions">nothing measured</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr
-              v-for="row in result.rows"
-              :key="row.spot_id"
-              :class="{ chosen: row.room_id === bench.roomId }"
-              @click="bench.roomId = row.room_id"
-            >
-              <th scope="row">
-                {{ row.name }}{{ row.spot_name ? `, ${row.spot_name}` : '' }}
-                <span>{{
-                  row.need ? (needOf(row.need) == null ? '' : speed(needOf(row.need))) : 'no need'
-                }}</span>
-              </th>
-              <td v-for="(cell, index) in row.cells" :key="index">
-                <div class="cell" :data-letter="result.columns[index]!.letter">
-                  <b :class="{ predicted: cell.shown == null }">{{
-                    figure(cell.shown ?? cell.predicted[1])
-                  }}</b>
-                  <RunStrip :cell="cell" :need="needOf(row.need)" :place="axis" :label="spoken(cell)" />
-                  <span class="told">
-                    <i
-                      v-if="row.need && !isDelay && !isShare"
-                      :class="cell.verdict ?? cell.predicted_verdict"
-                    >
-                      {{ verdictWord[(cell.verdict ?? cell.predicted_verdict)!] }}
-                    </i>
-                    <em
-                      v-if="cell.against"
-                      :class="[cell.against.call.kind, { worse: cell.against.better === false }]"
-                      :title="cell.against.told"
-                    >
-                      {{
-                        cell.against.call.kind === 'beyond'
-                          ? `× ${cell.against.ratio < 9.95 ? cell.against.ratio.toFixed(2) : cell.against.ratio > 500 ? 'from nothing' : cell.against.ratio.toFixed(0)}`
-                          : cell.against.call.kind === 'not_shown'
-                            ? 'not shown'
-                            : 'can’t tell'
-                      }}
-                    </em>
-                    <small v-else-if="cell.shown == null">predicted</small>
-                    <small
-                      v-if="cell.share_of_ceiling != null && measure === 'down' && !isShare"
-                      title="Part of the most that can come through: the plan, or the router's port"
-                      >{{ Math.round(cell.share_of_ceiling * 100) }} % of most</small
-                    >
+        <!-- Many columns scroll beside the names of the rooms. -->
+        <div
+          class="scrolls"
+          role="region"
+          aria-label="Rooms, setup by setup"
+          :tabindex="result.columns.length > 4 ? 0 : undefined"
+        >
+          <table class="sheet" :style="{ '--columns': result.columns.length }">
+            <thead>
+              <tr>
+                <th scope="col">room<br />need, {{ unit }}</th>
+                <th v-for="column in result.columns" :key="keyOf(column)" scope="col" class="column">
+                  <b>{{ column.letter }} {{ column.name }}</b>
+                  <span v-if="column.made_up" class="made">made up by the stand-in</span>
+                  <span v-if="column.begun">{{ when(column.begun) }} alone</span>
+                  <span v-if="keyOf(column) === reference">the others are set against it</span>
+                  <button v-else type="button" class="text" @click="reference = keyOf(column)">
+                    set the others against it
+                  </button>
+                  <span v-if="column.whole" class="whole" :class="column.whole.call.kind">
+                    all rooms: {{ column.whole.told }}
                   </span>
-                </div>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+                  <span v-else-if="!column.conditions">nothing measured</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr
+                v-for="row in result.rows"
+                :key="row.spot_id"
+                :class="{ chosen: row.room_id === bench.roomId }"
+                @click="bench.roomId = row.room_id"
+              >
+                <th scope="row">
+                  {{ row.name }}{{ row.spot_name ? `, ${row.spot_name}` : '' }}
+                  <span>{{
+                    row.need ? (needOf(row.need) == null ? '' : speed(needOf(row.need))) : 'no need'
+                  }}</span>
+                </th>
+                <td v-for="(cell, index) in row.cells" :key="index">
+                  <div class="cell" :data-letter="result.columns[index]!.letter">
+                    <b :class="{ predicted: cell.shown == null }">{{
+                      figure(cell.shown ?? cell.predicted[1])
+                    }}</b>
+                    <RunStrip :cell="cell" :need="needOf(row.need)" :place="axis" :label="spoken(cell)" />
+                    <span class="told">
+                      <i
+                        v-if="row.need && !isDelay && !isShare"
+                        :class="cell.verdict ?? cell.predicted_verdict"
+                      >
+                        {{ verdictWord[(cell.verdict ?? cell.predicted_verdict)!] }}
+                      </i>
+                      <em
+                        v-if="cell.against"
+                        :class="[cell.against.call.kind, { worse: cell.against.better === false }]"
+                        :title="cell.against.told"
+                      >
+                        {{
+                          cell.against.call.kind === 'beyond'
+                            ? `× ${cell.against.ratio < 9.95 ? cell.against.ratio.toFixed(2) : cell.against.ratio > 500 ? 'from nothing' : cell.against.ratio.toFixed(0)}`
+                            : cell.against.call.kind === 'not_shown'
+                              ? 'not shown'
+                              : 'can’t tell'
+                        }}
+                      </em>
+                      <small v-else-if="cell.shown == null">predicted</small>
+                      <small
+                        v-if="cell.share_of_ceiling != null && measure === 'down' && !isShare"
+                        title="Part of the most that can come through: the plan, or the router's port"
+                        >{{ Math.round(cell.share_of_ceiling * 100) }} % of most</small
+                      >
+                    </span>
+                  </div>
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
         <p class="small quiet key">
           Dots are runs, the bar their middle half, the stroke the median, the line its 95 % interval; dashed
           green is the need; copper, where nothing was measured, the likely range. “% of most” is the part of
@@ -467,8 +475,20 @@ aside,
   table-layout: fixed;
 }
 
+.scrolls {
+  overflow-x: auto;
+}
+
+.sheet {
+  min-width: calc(122px + var(--columns) * 150px);
+}
+
 .sheet th:first-child {
   width: 122px;
+  position: sticky;
+  left: 0;
+  z-index: 1;
+  background: var(--paper);
 }
 
 .sheet td,
@@ -558,7 +578,8 @@ th[scope='row'] span {
   color: var(--quiet);
 }
 
-tr.chosen {
+tr.chosen,
+tr.chosen th:first-child {
   background: var(--select);
 }
 
@@ -588,6 +609,14 @@ ul {
   .sheet th {
     display: block;
     width: auto !important;
+  }
+
+  .sheet {
+    min-width: 0;
+  }
+
+  .sheet th:first-child {
+    position: static;
   }
 
   .sheet thead th:first-child {

@@ -3,7 +3,7 @@ import { onMounted, ref, shallowRef } from 'vue'
 
 import { answer, api } from '../../api/client'
 import type { KitRecord, Over } from '../../api/types'
-import { seconds } from '../../shared/words'
+import { length, seconds } from '../../shared/words'
 import { partWord } from '../drills'
 
 /** What became of kit over all homes: what was measured, drilled, ticked and noted of it. */
@@ -37,7 +37,7 @@ function lines(own: KitRecord) {
   }
   add('share of the ceiling', own.share, percent, 'spot')
   add('a radio hop leaves', own.hop_leaves, percent, 'hop')
-  add('held outdoors to', own.range_m, (m) => `${Math.round(m)} m`, 'walk')
+  add('held outdoors to', own.range_m, (m) => length(m, own.units), 'walk')
   for (const one of own.recovery)
     add(
       `${one.of_power ? 'power pulled' : 'cable pulled'}: ${partWord[one.part]}`,

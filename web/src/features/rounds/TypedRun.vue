@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, inject, nextTick, onBeforeUnmount, reactive, ref, type Ref } from 'vue'
+import { computed, inject, nextTick, onBeforeUnmount, reactive, ref, type Ref, watch } from 'vue'
 import { useLocalStorage } from '@vueuse/core'
 import { v4 as newId } from 'uuid'
 
@@ -136,6 +136,12 @@ async function send(what: 'measured' | 'no_connection', confirmed = false) {
     told.busy = false
   }
 }
+
+/** What was asked about a figure goes with it. */
+watch(
+  () => [form.value.down, form.value.up],
+  () => (told.asked = ''),
+)
 
 function correctIt() {
   told.asked = ''

@@ -611,17 +611,18 @@ svg {
   cursor: pointer;
 }
 
-.room:focus-visible {
-  outline: none;
-  stroke: #7fb7ff;
-  stroke-width: 4px;
-  vector-effect: non-scaling-stroke;
-}
-
 .room.outdoors {
   stroke: #5a6079;
   stroke-width: 1px;
   stroke-dasharray: 3 4;
+  vector-effect: non-scaling-stroke;
+}
+
+.room:focus-visible,
+.room.outdoors:focus-visible {
+  outline: none;
+  stroke: #7fb7ff;
+  stroke-width: 4px;
   vector-effect: non-scaling-stroke;
 }
 

@@ -5,6 +5,7 @@ use busy_hen_units::Metres;
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use super::cut_out::over_a_room;
 use super::fittings::{Fitter, Fittings, Source};
 use super::lengths::say_length;
 use super::line::{Align, Anchor, Line, Of, RoomLine, read};
@@ -122,7 +123,13 @@ pub fn draw(levels: &[Level], unit: LengthUnit) -> Typed {
     let fittings = fit_all(&rooms, of_rooms, unit, &pending, &mut faults);
     let order = |id: LevelId| levels.iter().position(|level| level.id == id);
     faults.sort_by_key(|fault| (order(fault.level_id), fault.line, fault.wrong.from));
-    let doubts = pending.iter().filter_map(|room| doubt(room, &pending, unit)).collect();
+    let over_rooms = (0..pending.len()).filter(|index| pending[*index].line.outdoors).filter_map(|index| {
+        let area = &pending[index];
+        let own = rooms.iter().find(|room| (room.level_id, room.line) == (area.level.id, area.line_index))?;
+        let wrong = over_a_room(index, &pending, (&own.rects, &rooms), unit)?;
+        Some(LineFault { level_id: area.level.id, line: area.line_index, wrong })
+    });
+    let doubts = pending.iter().filter_map(|room| doubt(room, &pending, unit)).chain(over_rooms).collect();
     Typed { rooms, fittings, faults, doubts }
 }
 

@@ -4,6 +4,7 @@
 //! dragged; [`fittings`] is what is in rooms, placed.
 
 mod cursor;
+mod cut_out;
 pub mod draw;
 pub mod fittings;
 pub mod grammar;

@@ -10,7 +10,7 @@ use utoipa::ToSchema;
 use super::draw::{Pending, Placed, draw, overlap, place, placed, rects, same_name};
 use super::fittings::{FittedOpening, Source, meeting};
 use super::lengths::write_length;
-use super::line::{Align, Anchor, Of, RoomLine, read};
+use super::line::{Align, Anchor, Of, Part, RoomLine, read};
 use super::thing::{Named, Place, Thing, What};
 use super::words::{material_word, side_word};
 use super::write::at_clause;
@@ -239,7 +239,7 @@ fn edit_of(room: &Pending<'_>, (from, to): (usize, usize), with: String) -> Edit
     Edit { level_id: room.level.id, line: room.line_index, from, to, with }
 }
 
-fn size_text(size: (Metres, Metres), unit: LengthUnit) -> String {
+pub(super) fn size_text(size: (Metres, Metres), unit: LengthUnit) -> String {
     format!("{} x {}", write_length(size.0, unit), write_length(size.1, unit))
 }
 
@@ -339,7 +339,7 @@ fn anchor_of(all: &[Pending<'_>], index: usize) -> Option<usize> {
 }
 
 /// The line of a room so that its first part lies there: from the room it was told from where that can be, else from one it touches.
-fn placed_at(all: &[Pending<'_>], index: usize, wanted: &Rect) -> RoomLine {
+pub(super) fn placed_at(all: &[Pending<'_>], index: usize, wanted: &Rect) -> RoomLine {
     let room = &all[index];
     let mut line = room.line.clone();
     let now = Pending { line: line.clone(), rect: None, ..*room };
@@ -758,30 +758,28 @@ fn copy_level(
         if all.iter().any(|own| same_name(&own.line.name.name, &name)) {
             continue;
         }
-        let parts: String = room
-            .line
-            .parts
-            .iter()
-            .map(|part| {
-                let shift = if part.offset.get().abs() < SAME {
-                    String::new()
-                } else {
-                    format!(" offset {}", write_length(part.offset, unit))
-                };
-                let align = match part.align {
-                    Align::Start => String::new(),
-                    Align::Centre => " centred".into(),
-                    Align::End if matches!(part.side, Side::East | Side::West) => " flush south".into(),
-                    Align::End => " flush east".into(),
-                };
-                format!(" + {} {}{align}{shift}", size_text(part.size, unit), side_word(part.side))
-            })
-            .collect();
+        let parts: String = room.line.parts.iter().map(|part| format!(" + {}", write_part(part, unit))).collect();
         let where_it_is = if above { "above" } else { "below" };
         let line = format!("{name} {}{parts} {where_it_is} {}", size_text(room.line.size, unit), room.line.name.name);
         append_line(level, &line);
     }
     Ok(())
+}
+
+/// A part of a room as it is typed behind its plus.
+pub(super) fn write_part(part: &Part, unit: LengthUnit) -> String {
+    let shift = if part.offset.get().abs() < SAME {
+        String::new()
+    } else {
+        format!(" offset {}", write_length(part.offset, unit))
+    };
+    let align = match part.align {
+        Align::Start => "",
+        Align::Centre => " centred",
+        Align::End if matches!(part.side, Side::East | Side::West) => " flush south",
+        Align::End => " flush east",
+    };
+    format!("{} {}{align}{shift}", size_text(part.size, unit), side_word(part.side))
 }
 
 fn append_line(level: &mut Level, line: &str) {

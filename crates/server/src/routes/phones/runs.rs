@@ -5,7 +5,7 @@ use std::net::IpAddr;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, ReqData};
 use actix_web::{HttpResponse, post};
-use busy_hen_engine::check::check_run;
+use busy_hen_engine::check::check_new_run;
 use busy_hen_engine::measuring::{self, SlowLeg, Spoiled, TestFigures, figures, slow_leg};
 use busy_hen_engine::readings::words::told;
 use busy_hen_engine::rounds::distance::OnEarth;
@@ -232,7 +232,7 @@ pub async fn phone_run(
         Some(Err(words)) => Some(words),
     };
     for run in &runs {
-        check_run(&record.tested.home, &record.round, run)?;
+        check_new_run(&record.tested.home, &record.round, run)?;
     }
     if let (PhoneResult::Shown { over_ceiling_confirmed: false, .. }, [run]) = (&new.result, runs.as_slice()) {
         ask_about_ceiling(&home, &record, run)?;

@@ -2,7 +2,7 @@
 
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpResponse, get, post, put};
-use busy_hen_engine::check::{Ceiling, CeilingBy, check_run, over_ceiling};
+use busy_hen_engine::check::{Ceiling, CeilingBy, check_new_run, check_run, over_ceiling};
 use busy_hen_home::{
     Band, CarriedBy, Correction, DeviceId, Fault, Faults, Home, KitStatus, Mark, Outcome, Round, RoundId, Run, RunId,
     Source, SpotId, local_day,
@@ -149,7 +149,7 @@ pub async fn add_runs(
     let runs: Vec<Run> = new.into_iter().map(|run| taken(run, &home, &record.round, now)).collect();
     let mut faults = Vec::new();
     for (index, run) in runs.iter().enumerate() {
-        if let Err(found) = check_run(&record.tested.home, &record.round, run) {
+        if let Err(found) = check_new_run(&record.tested.home, &record.round, run) {
             faults.extend(found.list().iter().map(|fault| Fault {
                 pointer: format!("/runs/{index}{}", fault.pointer),
                 message: fault.message.clone(),

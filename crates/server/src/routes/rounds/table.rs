@@ -5,7 +5,7 @@ use std::io::Read as _;
 use actix_web::http::header;
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, get, post};
-use busy_hen_engine::check::{check_run, over_ceiling};
+use busy_hen_engine::check::{check_new_run, over_ceiling};
 use busy_hen_engine::watch::Watch;
 use busy_hen_formats::{Column, Line, READINGS_TABLE_SCHEMA, RateUnit, Style, Table, TableRow, readings_csv as to_csv};
 use busy_hen_home::{Fault, Faults, Home, HomeId, Outcome, RoundId, Run, RunId, Source, SpotId, Under, local_day};
@@ -211,7 +211,7 @@ fn run_of(row: &TableRow, tool: &str, record: &RoundRecord, home: &Home, now: Ti
         ..Run::new(id, round.id, spot_id, at, Source::Typed, reading.outcome)
     };
     let line = |message: &str| format!("Line {}: {message}", row.line);
-    check_run(&tested.home, round, &run).map_err(|faults| line(&faults.list()[0].message))?;
+    check_new_run(&tested.home, round, &run).map_err(|faults| line(&faults.list()[0].message))?;
     match over_ceiling(&tested.home, round, &run, home.brief.plan_of(round.kind, local_day(at))) {
         Some(ceiling) => Err(line(&format!(
             "{:.0} Mb/s is more than {}, {:.0}. Is the unit right, and was it this kind of test?",
