@@ -179,9 +179,11 @@ async fn advice_is_of_what_is_set_and_the_ledger_and_the_map_judge_alike() {
                 return area && map.includes(area) && row.innerText.includes('not met') ? 1 : 0";
     bench.key("d").await;
     bench.wait("one area for both", || async { (bench.number(told).await > 0.5).then_some(()) }).await;
+    // What is put beside it serves on channels of its own.
     bench.place("router_ac").await;
-    bench.see("serve on one channel at 2.4 GHz and 5 GHz").await;
+    bench.find("[data-device='Access point']").await;
     bench.saved().await;
+    bench.no_longer(".dock", "serve on one channel").await;
     bench.place("ap_ax").await;
     bench.see("Its cable feeds it: it needs an injector").await;
     bench.no_longer("section[aria-label^='Settings']", "Plug it straight into a wall outlet").await;

@@ -74,7 +74,7 @@ async fn home_of(bench: &Bench) -> Value {
 }
 
 /// The typed lines as they stand in the editor.
-async fn lines(bench: &Bench) -> Vec<String> {
+async fn typed_lines(bench: &Bench) -> Vec<String> {
     let script =
         "return [...document.querySelectorAll('#house-lines .cm-line')].map((own) => own.textContent).join('\\n')";
     let text: String = bench.driver.execute(script, vec![]).await.unwrap().convert().unwrap();
@@ -88,16 +88,16 @@ async fn enter_begins_a_line_while_words_are_offered_and_takes_one_only_when_an_
     let editor = bench.find("#house-lines").await;
     let offered = || async { bench.driver.find(By::Css(".cm-tooltip-autocomplete li")).await.ok().map(|_| ()) };
     editor.send_keys(Key::Control + Key::End).await.unwrap();
-    let before = lines(&bench).await.len();
+    let before = typed_lines(&bench).await.len();
     editor.send_keys(Key::Enter + "").await.unwrap();
     editor.send_keys("Shed 2 x 2 ea").await.unwrap();
     bench.wait("words", offered).await;
     editor.send_keys(Key::Enter + "").await.unwrap();
-    let now = lines(&bench).await;
+    let now = typed_lines(&bench).await;
     assert_eq!((now.len(), now[before].as_str()), (before + 2, "Shed 2 x 2 ea"), "a new line, and nothing was put in");
     editor.send_keys("Loft 2 x 2 ea").await.unwrap();
     bench.wait("words", offered).await;
-    let taken = || async { lines(&bench).await.last()?.starts_with("Loft 2 x 2 east").then_some(()) };
+    let taken = || async { typed_lines(&bench).await.last()?.starts_with("Loft 2 x 2 east").then_some(()) };
     let choose = || async {
         editor.send_keys(Key::Down + "").await.ok()?;
         editor.send_keys(Key::Enter + "").await.ok()?;

@@ -3932,6 +3932,8 @@ export interface components {
             share?: components["schemas"]["Over"] | null;
             /** @description What to think of these numbers; empty where there are enough. */
             told: string;
+            /** @description Unit of length of the home that was worked at last. */
+            units: components["schemas"]["LengthUnit"];
             /** @description Notes by how warm its case was: cool, warm, hot. */
             warmth: number[];
         };

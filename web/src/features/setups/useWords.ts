@@ -92,7 +92,8 @@ export function useWords(of: {
     }
     const figures = levels.value.flatMap((level) =>
       (litOf(level.level_id)?.fine_lines ?? []).flatMap((line) => {
-        if (line.x_m == null || line.y_m == null || bench.layer.kind !== 'works' || bench.showMeasured) return []
+        if (line.x_m == null || line.y_m == null || bench.layer.kind !== 'works' || bench.showMeasured)
+          return []
         const at = stage.px({ level_id: level.level_id, x_m: line.x_m, y_m: line.y_m })
         const text = line.whole_plan ? `plan ${line.figure}` : line.figure
         const label = at && placeAt([at], [{ text, size: 10 }], level, taken)

@@ -337,7 +337,7 @@ fn spot_row(
         run_count: own().filter(as_the_round).count(),
         run_total: here().count(),
         checks,
-        otherwise: otherwise(round, own().filter(|run| !as_the_round(run))),
+        otherwise: otherwise(round, own().filter(|run| run.under(round) != round.under())),
         summary,
         forecast,
         predicted,
