@@ -136,7 +136,7 @@ fn a_new_run_of_a_round_that_goes_by_marks_has_one() {
 #[test]
 fn what_no_such_device_takes_is_asked_about_as_wide_as_the_channel_was() {
     let home = busy_hen_demo::canal_terrace();
-    let round = Round { kind: TestKind::Local, ..sound_round() };
+    let round = Round { kind: TestKind::Local, client: "laptop_ax".into(), ..sound_round() };
     let mut fast = home.clone();
     fast.setups[0].devices[0].kit = "router_be".into();
     let of = |down: f64, width: f64| {

@@ -150,19 +150,11 @@ fn an_interval_that_leaves_out_one_never_stands_beside_no_difference() {
         let list: Vec<(&str, &[f64])> = spots.iter().map(|spot| (*spot, downs)).collect();
         measured_at(name, &list, |_| {})
     };
-    let mut met = false;
-    for more in [1.02, 1.03, 1.04, 1.05, 1.06, 1.08] {
-        let a = [50.0, 52.0, 49.0, 51.0, 48.0];
-        let b = a.map(|own| own * more);
-        let got = side_by_side(&of("A", &a), &of("B", &b));
-        for against in got.rows.iter().flatten().filter_map(|cell| cell.against.as_ref()) {
-            let Some((low, high)) = against.ratio.interval else { continue };
-            let leaves_out = low > 1.0 || high < 1.0;
-            assert!(!(leaves_out && against.told.contains("no difference")), "{}", against.told);
-            met |= leaves_out && against.call == Call::NotShown;
-        }
-    }
-    assert!(met, "none of the cases had such an interval");
+    // One spot by itself would be a difference (p = 0.03); of three looked at it is none.
+    let got = side_by_side(&of("A", &[50.0, 52.0, 49.0, 51.0, 48.0]), &of("B", &[51.5, 51.6, 54.0, 53.0, 52.5]));
+    let against = desk(&got)[1].against.as_ref().unwrap();
+    assert!(against.call == Call::NotShown && against.ratio.interval.unwrap().0 > 1.0, "{}", against.told);
+    assert!(against.told.contains("counting all rooms it isn’t sure"), "{}", against.told);
 }
 
 #[test]

@@ -60,7 +60,7 @@ impl Tried {
     }
 
     /// What the plan lets through in a prediction, and how the chain tells it.
-    fn plan(&self, situation: Situation) -> (f64, String) {
+    fn plan(&self, situation: Situation) -> (MbitPerSec, String) {
         let (plan, kept) = (Plan::new(&self.home.house, self.home.units), self.kept());
         let question = Question {
             client: clients::find("phone_ax").unwrap(),
@@ -73,7 +73,7 @@ impl Tried {
         let model = Model::new(&self.home, &self.home.setups[0], &plan, question, &kept);
         let room = &plan.rooms[0];
         let chain = model.chain(plan.middle_of(room), Some(room.id)).unwrap();
-        (model.network().plan_cap(Direction::Down).unwrap().get(), chain.links[0].detail.clone())
+        (model.network().plan_cap(Direction::Down).unwrap(), chain.links[0].detail.clone())
     }
 }
 
@@ -97,32 +97,32 @@ fn past(within: f64) -> impl Fn(&Round, Run) -> Vec<Run> {
 #[test]
 fn three_runs_by_cable_lower_what_the_line_gives_and_are_named() {
     let mut tried = Tried::new();
-    assert_eq!(tried.plan(Situation::Alone).0, 500.0);
+    assert_eq!(tried.plan(Situation::Alone).0, MbitPerSec::new(500.0));
     tried.takes(&[230.0, 232.0], wired);
-    assert_eq!(tried.plan(Situation::Alone).0, 500.0, "two runs say nothing");
+    assert_eq!(tried.plan(Situation::Alone).0, MbitPerSec::new(500.0), "two runs say nothing");
     tried.takes(&[230.0, 232.0, 228.0], wired);
     let (gives, told) = tried.plan(Situation::Alone);
-    assert_eq!(gives, 230.0);
+    assert_eq!(gives, MbitPerSec::new(230.0));
     assert!(told.contains("230 down measured by cable on 2026-"), "{told}");
     assert!(
-        tried.plan(Situation::BusyEvening).0 <= 230.0 + 1e-9,
+        tried.plan(Situation::BusyEvening).0 <= MbitPerSec::new(230.0),
         "a line that gives little alone gives no more when busy"
     );
     tried.takes(&[320.0, 322.0, 318.0], wired);
-    assert_eq!(tried.plan(Situation::Alone).0, 320.0, "the newest round rules");
+    assert_eq!(tried.plan(Situation::Alone).0, MbitPerSec::new(320.0), "the newest round rules");
     tried.takes(&[520.0, 521.0, 519.0], wired);
-    assert_eq!(tried.plan(Situation::Alone).0, 500.0, "it only lowers");
+    assert_eq!(tried.plan(Situation::Alone).0, MbitPerSec::new(500.0), "it only lowers");
 }
 
 #[test]
 fn a_test_by_air_counts_only_past_a_home_that_is_clearly_faster() {
     let mut tried = Tried::new();
     tried.takes(&[230.0; 3], by_air);
-    assert_eq!(tried.plan(Situation::Alone).0, 500.0, "by air alone it may be the air");
+    assert_eq!(tried.plan(Situation::Alone).0, MbitPerSec::new(500.0), "by air alone it may be the air");
     tried.takes(&[230.0; 3], past(240.0));
-    assert_eq!(tried.plan(Situation::Alone).0, 500.0, "the home gives as little");
+    assert_eq!(tried.plan(Situation::Alone).0, MbitPerSec::new(500.0), "the home gives as little");
     tried.takes(&[230.0; 3], past(700.0));
-    assert_eq!(tried.plan(Situation::Alone).0, 230.0);
+    assert_eq!(tried.plan(Situation::Alone).0, MbitPerSec::new(230.0));
 }
 
 #[test]
@@ -132,18 +132,18 @@ fn what_a_port_or_a_made_up_walk_holds_back_is_not_the_line() {
         setup.devices[0].kit = "repeater_ac".into();
     }
     tried.takes(&[93.0; 3], wired);
-    assert_eq!(tried.plan(Situation::Alone).0, 500.0, "a port of 100 Mb/s held it back");
+    assert_eq!(tried.plan(Situation::Alone).0, MbitPerSec::new(500.0), "a port of 100 Mb/s held it back");
     let mut tried = Tried::new();
     tried.takes(&[230.0; 3], |round, run| wired(round, Run { source: Source::Walker, ..run }));
-    assert_eq!(tried.plan(Situation::Alone).0, 500.0, "a stand-in measures nothing");
+    assert_eq!(tried.plan(Situation::Alone).0, MbitPerSec::new(500.0), "a stand-in measures nothing");
 }
 
 #[test]
 fn what_is_typed_as_usual_later_goes_before_a_round_and_a_busy_one_says_nothing_of_the_quiet() {
     let mut tried = Tried::new();
     tried.takes(&[230.0; 3], wired).situation = Situation::BusyEvening;
-    assert_eq!(tried.plan(Situation::Alone).0, 500.0);
-    assert!(tried.plan(Situation::BusyEvening).0 < 500.0);
+    assert_eq!(tried.plan(Situation::Alone).0, MbitPerSec::new(500.0));
+    assert!(tried.plan(Situation::BusyEvening).0 < MbitPerSec::new(500.0));
     let mut tried = Tried::new();
     tried.takes(&[230.0; 3], wired);
     let taken_in = tried.home.clone();
