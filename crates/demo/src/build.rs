@@ -5,9 +5,7 @@ use std::collections::HashSet;
 use busy_hen_engine::catalogue::{AsItComes, kit};
 use busy_hen_engine::geometry::{HouseEdit, settle};
 use busy_hen_engine::spectrum::region;
-use busy_hen_home::{
-    Activity, Aerial, Device, DeviceId, Enclosure, Home, Level, LevelId, Mode, Position, RoomId, RoomUse, SpotId, UseId,
-};
+use busy_hen_home::{Activity, Device, DeviceId, Home, Level, LevelId, Mode, Position, RoomId, RoomUse, SpotId, UseId};
 use busy_hen_units::Metres;
 
 /// A level; its id follows from its name.
@@ -47,27 +45,19 @@ pub fn device(setup: &str, name: &str, kit_key: &str, mode: Mode, place: (&str, 
     let id = |name: &str| DeviceId::named(&format!("{setup} {name}"));
     let (level, x, y) = place;
     Device {
-        id: id(name),
-        name: name.into(),
-        kit: kit_key.into(),
-        mode,
-        at: Position {
-            level_id: LevelId::named(level),
-            x_m: Metres::new(x),
-            y_m: Metres::new(y),
-            height_m: Metres::new(1.0),
-        },
-        enclosure: Enclosure::Open,
-        aerial: Aerial::BuiltIn,
-        managed_queue: false,
-        firmware: None,
-        hardware_address: None,
-        settings_address: String::new(),
-        hands_out: None,
-        network_name: String::new(),
-        guest_network: String::new(),
-        there_already: false,
         radios: kit.radio_settings(region),
         uplink: to.map(|to| kit.usual_uplink(mode, id(to))),
+        ..Device::bare(
+            id(name),
+            name,
+            kit_key,
+            mode,
+            Position {
+                level_id: LevelId::named(level),
+                x_m: Metres::new(x),
+                y_m: Metres::new(y),
+                height_m: Metres::new(1.0),
+            },
+        )
     }
 }

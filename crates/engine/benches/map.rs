@@ -11,8 +11,8 @@ use busy_hen_engine::geometry::{HouseEdit, Plan, settle};
 use busy_hen_engine::predict::{Kept, Model, Question};
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{
-    Aerial, Device, DeviceId, Doors, Enclosure, Home, LengthUnit, Level, LevelId, Mode, Position, RoomId, Setup,
-    SetupId, Side, Situation, SpotId, TestKind, WallChoice,
+    Device, DeviceId, Doors, Home, LengthUnit, Level, LevelId, Mode, Position, RoomId, Setup, SetupId, Side, Situation,
+    SpotId, TestKind, WallChoice,
 };
 use busy_hen_units::Metres;
 use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
@@ -73,28 +73,20 @@ fn home(columns: usize, devices: usize) -> Home {
             let kit = kit::find("router_be").expect("in the catalogue");
             let mode = if index == 0 { Mode::Router } else { Mode::AccessPoint };
             Device {
-                id,
-                name: index.to_string(),
-                kit: kit.key.as_str().into(),
-                mode,
-                at: Position {
-                    level_id: LevelId::named(LEVELS[index % 3]),
-                    x_m: Metres::new(1.0 + 2.5 * index as f64),
-                    y_m: Metres::new(2.0 + index as f64),
-                    height_m: Metres::new(1.0),
-                },
-                enclosure: Enclosure::Open,
-                aerial: Aerial::BuiltIn,
-                managed_queue: false,
-                firmware: None,
-                hardware_address: None,
-                settings_address: String::new(),
-                hands_out: None,
-                network_name: String::new(),
-                guest_network: String::new(),
-                there_already: false,
                 radios: kit.radio_settings(region::find("GB").expect("in the table")),
                 uplink: (index > 0).then(|| kit.usual_uplink(mode, DeviceId::named("0"))),
+                ..Device::bare(
+                    id,
+                    index.to_string(),
+                    kit.key.as_str(),
+                    mode,
+                    Position {
+                        level_id: LevelId::named(LEVELS[index % 3]),
+                        x_m: Metres::new(1.0 + 2.5 * index as f64),
+                        y_m: Metres::new(2.0 + index as f64),
+                        height_m: Metres::new(1.0),
+                    },
+                )
             }
         })
         .collect();

@@ -483,9 +483,9 @@ fn changes(what_if: &WhatIf<'_>) -> Vec<(String, Setup, bool)> {
         }
     }
     // One more: by cable in the room itself, and by air wherever it serves the room best.
-    best_of(one_more(ailing, ailing.room, true), false);
+    best_of(one_more(ailing, ailing.room, true).into_iter().collect(), false);
     let indoors = plan.rooms.iter().filter(|room| !room.outdoors);
-    best_of(indoors.flat_map(|room| one_more(ailing, room.id, false)).collect(), false);
+    best_of(indoors.filter_map(|room| one_more(ailing, room.id, false)).collect(), false);
     list
 }
 
@@ -500,10 +500,10 @@ const BY_AIR: More = ("repeater_ac_1g", Mode::Repeater);
 /// Feeds what takes its power by its cable.
 const INJECTOR: &str = "injector_2g5";
 
-/// Setups with one device more in a room: a node of the family that is there, or what joins any router.
-fn one_more(ailing: &Ailing<'_>, room: RoomId, by_cable: bool) -> Vec<(String, Setup)> {
+/// The setup with one device more in a room, in words: a node of the family that is there, or what joins any router.
+fn one_more(ailing: &Ailing<'_>, room: RoomId, by_cable: bool) -> Option<(String, Setup)> {
     let Ailing { home, setup, plan, .. } = *ailing;
-    let (Some(root), Some(room)) = (setup.root(), plan.room(room)) else { return Vec::new() };
+    let (root, room) = (setup.root()?, plan.room(room)?);
     let catalogue = Catalogue::of(home);
     let meshes = |kit: &&Kit| kit.modes.contains(&Mode::MeshNode) && kit.facts.steers_with.is_some();
     let root_family = catalogue.kit(&root.kit.0).and_then(|kit| kit.facts.steers_with.clone());
@@ -518,7 +518,7 @@ fn one_more(ailing: &Ailing<'_>, room: RoomId, by_cable: bool) -> Vec<(String, S
     };
     let stands = |own: &(&Kit, Mode)| !room.outdoors || own.0.facts.weather == Weather::Outdoors;
     let kind = of_family.filter(stands).or(any);
-    kind.and_then(|kind| with_one_more(ailing, root, room, kind, by_cable)).into_iter().collect()
+    with_one_more(ailing, root, room, kind?, by_cable)
 }
 
 fn with_one_more(

@@ -1,7 +1,7 @@
 //! How a device is put up when nobody says more: where the line enters or near an outlet, as high as such kit is mounted, on channels of
 //! its own.
 
-use busy_hen_home::{Device, DeviceId, Enclosure, Kit, LevelId, Mode, Position, RadioSetting, Setup, Uplink};
+use busy_hen_home::{Device, DeviceId, Kit, LevelId, Mode, Position, RadioSetting, Setup, Uplink};
 use busy_hen_units::Metres;
 
 use crate::catalogue::AsItComes;
@@ -68,25 +68,7 @@ pub fn put_up(unit: Unit<'_>, setup: &Setup, plan: &Plan, region: &Region) -> De
     if let Some(upstream) = upstream {
         radios.iter_mut().for_each(|own| follow(own, upstream, region, outdoors));
     }
-    Device {
-        id,
-        name,
-        kit: kit.key.as_str().into(),
-        mode,
-        at,
-        enclosure: Enclosure::Open,
-        aerial: kit.aerial,
-        managed_queue: false,
-        firmware: None,
-        hardware_address: None,
-        settings_address: String::new(),
-        hands_out: None,
-        network_name: String::new(),
-        guest_network: String::new(),
-        there_already: false,
-        radios,
-        uplink,
-    }
+    Device { aerial: kit.aerial, radios, uplink, ..Device::bare(id, name, kit.key.as_str(), mode, at) }
 }
 
 /// Blocks that a setup's devices serve on.

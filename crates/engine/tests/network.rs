@@ -9,8 +9,8 @@ use busy_hen_engine::predict::{Kept, Model, Question};
 use busy_hen_engine::propagation::AllWaves;
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{
-    Aerial, Band, CableClass, Device, DeviceId, Doors, Enclosure, Home, LengthUnit, Level, LevelId, Mode, Position,
-    Setup, SetupId, Situation, TestKind, Uplink, Via,
+    Band, CableClass, Device, DeviceId, Doors, Home, LengthUnit, Level, LevelId, Mode, Position, Setup, SetupId,
+    Situation, TestKind, Uplink, Via,
 };
 use busy_hen_units::{Db, MbitPerSec, Megahertz, Metres};
 use jiff::civil::date;
@@ -32,28 +32,20 @@ fn home(devices: Vec<Device>) -> Home {
 
 fn device(name: &str, kit_key: &str, mode: Mode, x: f64, uplink: Option<(&str, Via)>) -> Device {
     Device {
-        id: DeviceId::named(name),
-        name: name.into(),
-        kit: kit_key.into(),
-        mode,
-        at: Position {
-            level_id: LevelId::named("ground"),
-            x_m: Metres::new(x),
-            y_m: Metres::new(2.0),
-            height_m: Metres::new(1.2),
-        },
-        enclosure: Enclosure::Open,
-        aerial: Aerial::BuiltIn,
-        managed_queue: false,
-        firmware: None,
-        hardware_address: None,
-        settings_address: String::new(),
-        hands_out: None,
-        network_name: String::new(),
-        guest_network: String::new(),
-        there_already: false,
         radios: kit::find(kit_key).unwrap().radio_settings(region::find("GB").unwrap()),
         uplink: uplink.map(|(to, via)| Uplink::new(DeviceId::named(to), via)),
+        ..Device::bare(
+            DeviceId::named(name),
+            name,
+            kit_key,
+            mode,
+            Position {
+                level_id: LevelId::named("ground"),
+                x_m: Metres::new(x),
+                y_m: Metres::new(2.0),
+                height_m: Metres::new(1.2),
+            },
+        )
     }
 }
 

@@ -9,8 +9,7 @@ use busy_hen_engine::parts::cabling::Asked;
 use busy_hen_engine::parts::{FedBy, Parts, Route, Ways, fed_by, parts, port_maps};
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{
-    Aerial, Device, DeviceId, Enclosure, Home, LengthUnit, Level, LevelId, Mode, Pack, Position, RoomId, Setup,
-    SetupId, SpotId,
+    Aerial, Device, DeviceId, Home, LengthUnit, Level, LevelId, Mode, Pack, Position, RoomId, Setup, SetupId, SpotId,
 };
 use busy_hen_units::{Db, Degrees, Metres};
 
@@ -54,23 +53,10 @@ fn way(home: &Home, from: Position, to: Position, riser: Option<&str>) -> Option
 fn device(name: &str, key: &str, mode: Mode, at: Position, to: Option<&str>) -> Device {
     let kit = kit::find(key).unwrap();
     Device {
-        id: DeviceId::named(name),
-        name: name.into(),
-        kit: key.into(),
-        mode,
-        at,
-        enclosure: Enclosure::Open,
         aerial: kit.aerial,
-        managed_queue: false,
-        firmware: None,
-        hardware_address: None,
-        settings_address: String::new(),
-        hands_out: None,
-        network_name: String::new(),
-        guest_network: String::new(),
-        there_already: false,
         radios: kit.radio_settings(region::find("GB").unwrap()),
         uplink: to.map(|to| kit.usual_uplink(mode, DeviceId::named(to))),
+        ..Device::bare(DeviceId::named(name), name, key, mode, at)
     }
 }
 

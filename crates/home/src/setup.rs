@@ -237,6 +237,30 @@ impl AddressRange {
 }
 
 impl Device {
+    /// A device of which nothing more is said: in the open, with what aerials it has, no radios set, hanging on nothing.
+    #[must_use]
+    pub fn bare(id: DeviceId, name: impl Into<String>, kit: impl Into<KitKey>, mode: Mode, at: Position) -> Self {
+        Self {
+            id,
+            name: name.into(),
+            kit: kit.into(),
+            mode,
+            at,
+            enclosure: Enclosure::Open,
+            aerial: Aerial::BuiltIn,
+            managed_queue: false,
+            firmware: None,
+            hardware_address: None,
+            settings_address: String::new(),
+            hands_out: None,
+            network_name: String::new(),
+            guest_network: String::new(),
+            there_already: false,
+            radios: Vec::new(),
+            uplink: None,
+        }
+    }
+
     /// The address of its settings, without a port; none where none is noted.
     #[must_use]
     pub fn settings_ip(&self) -> Option<Ipv4Addr> {

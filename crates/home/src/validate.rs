@@ -756,28 +756,19 @@ mod tests {
 
     fn device(name: &str, to: Option<&str>) -> Device {
         Device {
-            id: DeviceId::named(name),
-            name: name.into(),
-            kit: "router_ax".into(),
-            mode: Mode::Router,
-            at: Position {
-                level_id: LevelId::named("ground"),
-                x_m: Metres::new(1.0),
-                y_m: Metres::new(1.0),
-                height_m: Metres::new(1.0),
-            },
-            enclosure: Enclosure::Open,
-            aerial: Aerial::BuiltIn,
-            managed_queue: false,
-            firmware: None,
-            hardware_address: None,
-            settings_address: String::new(),
-            hands_out: None,
-            network_name: String::new(),
-            guest_network: String::new(),
-            there_already: false,
-            radios: Vec::new(),
             uplink: to.map(|to| Uplink::new(DeviceId::named(to), Via::cable(CableClass::Cat6))),
+            ..Device::bare(
+                DeviceId::named(name),
+                name,
+                "router_ax",
+                Mode::Router,
+                Position {
+                    level_id: LevelId::named("ground"),
+                    x_m: Metres::new(1.0),
+                    y_m: Metres::new(1.0),
+                    height_m: Metres::new(1.0),
+                },
+            )
         }
     }
 

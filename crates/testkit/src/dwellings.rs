@@ -8,8 +8,8 @@ use busy_hen_engine::check::check;
 use busy_hen_engine::geometry::{HouseEdit, Plan, settle};
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{
-    Device, DeviceId, Enclosure, Home, LengthUnit, Level, LevelId, MaterialKey, Mode, Position, RoomId, Setup, SetupId,
-    SpotId, Uplink, Via,
+    Device, DeviceId, Home, LengthUnit, Level, LevelId, MaterialKey, Mode, Position, RoomId, Setup, SetupId, SpotId,
+    Uplink, Via,
 };
 use busy_hen_units::Metres;
 use rand::prelude::*;
@@ -87,23 +87,8 @@ pub fn dwelling(number: u64) -> Home {
         };
         let kit = kit::find(key).expect("kit of the catalogue");
         Device {
-            id: DeviceId::named(name),
-            name: name.to_owned(),
-            kit: key.into(),
-            mode,
-            at,
-            enclosure: Enclosure::Open,
-            aerial: busy_hen_home::Aerial::BuiltIn,
-            managed_queue: false,
-            firmware: None,
-            hardware_address: None,
-            settings_address: String::new(),
-            hands_out: None,
-            network_name: String::new(),
-            guest_network: String::new(),
-            there_already: false,
             radios: kit.radio_settings(region::find("GB").expect("a region")),
-            uplink: None,
+            ..Device::bare(DeviceId::named(name), name, key, mode, at)
         }
     };
     let router = beside(rooms[0], "Router", "node_ax_tri", Mode::Router);

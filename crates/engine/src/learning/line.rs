@@ -5,6 +5,7 @@ use busy_hen_units::MbitPerSec;
 
 use super::Taken;
 use crate::catalogue::{Catalogue, clients};
+use crate::measuring::TOLD_APART;
 use crate::path::ethernet::ethernet_goodput;
 use crate::path::line::LineCap;
 use crate::path::network::Direction;
@@ -12,8 +13,6 @@ use crate::readings::Figures;
 
 /// Fewer runs than this say nothing of a line.
 const LEAST_RUNS: usize = 3;
-/// Less than this part of all else on the way is clearly less: runs one after the other differ by as much (engineering estimate).
-const CLEARLY: f64 = 0.9;
 
 /// What rounds say of the lines, for each plan, situation and way by the newest that says anything.
 ///
@@ -58,7 +57,7 @@ fn cap_of(own: &Taken<'_>, plan: &Plan, situation: Situation, direction: Directi
     let past_the_home = by_air.into_iter().filter_map(|run| {
         let within = own.runs.iter().find(|other| is_leg_of(other, run, own))?;
         let (far, home) = (rate(run, direction)?, rate(within, direction)?);
-        (far < CLEARLY * home).then_some(far)
+        (far < TOLD_APART * home).then_some(far)
     });
     let past_the_home: Vec<f64> = past_the_home.collect();
     let median =
@@ -66,7 +65,7 @@ fn cap_of(own: &Taken<'_>, plan: &Plan, situation: Situation, direction: Directi
     let by_cable = median(wired).filter(|gives| is_below_ports(own, *gives));
     let (gives, how) = match (by_cable, median(past_the_home)) {
         (Some(gives), _) => (gives, "by cable"),
-        (None, Some(gives)) => (gives, "past a faster home"),
+        (None, Some(gives)) => (gives, "beside a faster local test"),
         (None, None) => return None,
     };
     let way = if direction == Direction::Down { "down" } else { "up" };
@@ -96,7 +95,7 @@ const PORTS: [f64; 3] = [100.0, 1000.0, 2500.0];
 fn is_below_ports(own: &Taken<'_>, gives: f64) -> bool {
     let Some(router) = own.home.setup(own.round.setup_id).and_then(|setup| setup.root()) else { return false };
     let Some(kit) = Catalogue::of(own.home).kit(&router.kit.0).cloned() else { return false };
-    let clearly = |port: MbitPerSec| gives < CLEARLY * ethernet_goodput(port).get();
+    let clearly = |port: MbitPerSec| gives < TOLD_APART * ethernet_goodput(port).get();
     let tests_by = match clients::find(&own.round.client).and_then(|client| client.port_mbps) {
         Some(port) => clearly(port),
         None => {

@@ -85,7 +85,7 @@ pub enum SlowLeg {
 }
 
 /// Two legs closer than this are not told apart: runs one after the other differ by as much (engineering estimate).
-const TOLD_APART: f64 = 0.9;
+pub(crate) const TOLD_APART: f64 = 0.9;
 
 /// Which part of the way limits the download, of a test within the home and one beyond the line taken right after it. The second goes
 /// over both parts, so it is not faster but by chance.

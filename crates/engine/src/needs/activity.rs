@@ -62,7 +62,8 @@ pub fn busy_need(brief: &Brief, room: RoomId, kind: TestKind) -> Option<Need> {
     })
 }
 
-fn sum(brief: &Brief, included: impl Fn(&RoomUse) -> bool) -> Option<Need> {
+/// What all uses come to that are included; none where none is.
+pub(super) fn sum(brief: &Brief, included: impl Fn(&RoomUse) -> bool) -> Option<Need> {
     brief
         .uses
         .iter()

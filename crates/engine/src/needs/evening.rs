@@ -1,12 +1,12 @@
 //! What goes on at once: hour by hour, and against the plan, in one running line.
 
 use busy_hen_home::{Brief, Hours};
-use busy_hen_units::{MbitPerSec, Millis};
+use busy_hen_units::MbitPerSec;
 use jiff::civil::Date;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::activity::{Need, need_of};
+use super::activity::{Need, sum};
 
 /// The busy evening, in which everything goes on whose hours nobody said: common practice.
 pub const BUSY_EVENING: Hours = Hours { from: 19, to: 23 };
@@ -74,18 +74,7 @@ impl Slot {
             true => hours.is_none_or(|own| own.meet(&BUSY_EVENING)),
             false => hours.unwrap_or(BUSY_EVENING).hold(self.0),
         };
-        let going_on = brief.uses.iter().filter(|own| !own.activity.is_local() && holds(own.hours));
-        going_on
-            .map(|own| {
-                let need = need_of(own.activity);
-                let people = f64::from(own.people);
-                Need { down_mbps: need.down_mbps * people, up_mbps: need.up_mbps * people, ..need }
-            })
-            .reduce(|a, b| Need {
-                down_mbps: a.down_mbps + b.down_mbps,
-                up_mbps: a.up_mbps + b.up_mbps,
-                latency_ms: Millis::new(a.latency_ms.get().min(b.latency_ms.get())),
-            })
+        sum(brief, |own| !own.activity.is_local() && holds(own.hours))
     }
 }
 

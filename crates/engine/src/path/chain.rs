@@ -128,15 +128,14 @@ impl Network<'_> {
             links.push(link);
         }
         let gains: Vec<MbitPerSec> = links.iter().map(|link| link.mended_down_mbps).collect();
-        // What lets through a fixed speed, clearly more than arrives, doesn't limit, whatever its turns on the air would gain.
-        let holds = |link: &ChainLink| {
-            let on_air =
-                [LinkKind::Air, LinkKind::RadioHop, LinkKind::Sharing, LinkKind::Neighbours].contains(&link.kind);
-            on_air || link.down_mbps.is_none_or(|own| own.get() <= arrives.get() * CLEARLY_MORE + 1e-6)
-        };
+        // What lets through clearly more than arrives doesn't limit, whatever its turns on the air would gain.
+        let holds =
+            |link: &ChainLink| link.down_mbps.is_none_or(|own| own.get() <= arrives.get() * CLEARLY_MORE + 1e-6);
+        let narrowest = narrowest(&links);
         let limiting = best_gain(&links, &gains, arrives, &holds)
+            .or_else(|| narrowest.filter(|index| holds(&links[*index])))
             .or_else(|| best_gain(&links, &gains, arrives, &|link| link.kind != LinkKind::Device))
-            .or_else(|| narrowest(&links));
+            .or(narrowest);
         let mended_down = limiting.map(|index| links[index].mended_down_mbps);
         let runner_up = limiting.and_then(|first| {
             let with = |second: &Part| self.arrives(place, Direction::Down, &[parts[first], *second]);

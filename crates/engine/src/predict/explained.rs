@@ -86,7 +86,7 @@ pub fn explained(
         let has = home.in_force.and_then(|id| home.setup(id)).or(home.setups.first()).filter(|has| has.id != setup.id);
         let there = has.and_then(|has| explained(home, has, plan, complaint, day, kept)).filter(|own| own.explains);
         told.push(match there.zip(has) {
-            Some((_, has)) => format!("It would cure what {} explains.", has.letter),
+            Some((_, has)) => format!("Setup {} explains it; this one would cure it.", has.letter),
             None => "That does not explain it: ask with which device, to where and when it happens, and test it then."
                 .into(),
         });

@@ -64,8 +64,8 @@ function height(mbps: number | null | undefined): number {
         {{ speed(view.prediction.down.middle) }} Mb/s down, {{ speed(view.prediction.up.middle) }} up,
         {{ view.prediction.latency_ms.toFixed(0) }} ms idle, {{ view.prediction.loaded_ms.toFixed(0) }} ms
         under load<template v-if="row.need"
-          >: {{ isBusy ? 'under load' : 'idle' }} counts {{ isBusy ? 'in the busy evening' : 'when alone' }},
-          within {{ row.need.latency_ms.toFixed(0) }} ms are needed</template
+          >; judged {{ isBusy ? 'under load in the busy evening' : 'idle when alone' }}: at most
+          {{ row.need.latency_ms.toFixed(0) }} ms</template
         >; a call sounds {{ opinion(isBusy ? view.prediction.loaded_call : view.prediction.call) }}
       </small>
     </h2>
