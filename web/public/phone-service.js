@@ -2,6 +2,7 @@
 // open. Readings are never answered from here.
 const SHELF = 'busy-hen phone page'
 const PAGE = '/phone'
+const WORKER = /\/worker-[\w-]+\.js$/
 const parts = (text) => [...new Set(text.match(/\/?assets\/[\w.-]+\.(?:js|css|woff2)/g) ?? [])]
 const path = (part) => (part.startsWith('/') ? part : `/${part}`)
 
@@ -15,7 +16,8 @@ async function take() {
   for (let next = wanted.pop(); next; next = wanted.pop()) {
     if (there.has(next)) continue
     there.add(next)
-    const part = await fetch(next)
+    // Workers go by the policy that their script comes with, which may let out to a far end that was noted since.
+    const part = await fetch(next, WORKER.test(next) ? { cache: 'no-cache' } : {})
     if (!part.ok) continue
     if (/\.(js|css)$/.test(next)) wanted.push(...parts(await part.clone().text()).map(path))
     await shelf.put(next, part)
@@ -32,14 +34,17 @@ self.addEventListener('activate', (event) => event.waitUntil(self.clients.claim(
 self.addEventListener('fetch', (event) => {
   const { pathname, origin } = new URL(event.request.url)
   if (event.request.method !== 'GET' || origin !== self.location.origin) return
+  const kept = () => caches.match(pathname).then((own) => own ?? Response.error())
   if (pathname === PAGE) {
     // The newest page where there is a connection, else the kept one.
     const answer = fetch(event.request).then((page) => {
       if (page.ok) event.waitUntil(take().catch(() => undefined))
       return page
     })
-    event.respondWith(answer.catch(() => caches.match(PAGE).then((kept) => kept ?? Response.error())))
+    event.respondWith(answer.catch(kept))
+  } else if (WORKER.test(pathname)) {
+    event.respondWith(fetch(event.request).catch(kept))
   } else if (pathname.startsWith('/assets/')) {
-    event.respondWith(caches.match(pathname).then((kept) => kept ?? fetch(event.request)))
+    event.respondWith(caches.match(pathname).then((own) => own ?? fetch(event.request)))
   }
 })

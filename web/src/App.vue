@@ -3,6 +3,7 @@ import { ref } from 'vue'
 
 import { onLocked } from './api/client'
 import { LockView } from './features/lock'
+import { NetworkDialog } from './features/network'
 
 const locked = ref(false)
 onLocked(() => (locked.value = true))
@@ -11,6 +12,9 @@ onLocked(() => (locked.value = true))
 <template>
   <v-app>
     <LockView v-if="locked" @open="locked = false" />
-    <router-view v-else />
+    <template v-else>
+      <router-view />
+      <NetworkDialog />
+    </template>
   </v-app>
 </template>

@@ -129,9 +129,12 @@ pub(crate) fn take_connections() {
     }
 }
 
+/// What is logged unless it is said otherwise: what is wrong, and each time that the bench is opened to the network or closed.
+const LOG: &str = "warn,busy_hen_server::network=info";
+
 fn main() -> ExitCode {
     tracing_subscriber::fmt()
-        .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into()))
+        .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| LOG.into()))
         .with_writer(std::io::stderr)
         .init();
     let result = match Arguments::parse().command {

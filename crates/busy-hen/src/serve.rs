@@ -110,10 +110,10 @@ pub fn serve(options: &Options) -> Result<(), String> {
         let unset = store.lock().await.map_err(|error| error.to_string())?.is_none();
         let mut state = AppState::new(store.clone(), Some(Box::new(StandInPhone(phone))), names);
         state.lock = Lock::with_own(own);
-        state.lock.secure = tls.is_some();
         state.encrypted = tls.is_some();
         state.examples = Some(Box::new(demo::DemoHomes));
-        state.far_end = options.far_end.clone();
+        let noted = store.far_end().await.map_err(|error| error.to_string())?;
+        state.set_far_end(options.far_end.clone().or(noted.map(|(url, token)| FarEnd { url, token })));
         let state = Data::new(state);
         let scheme = if tls.is_some() { "https" } else { "http" };
         crate::tell(format_args!("Busy Hen is at {scheme}://{address}"));

@@ -244,8 +244,9 @@ async fn every_operation_in_every_spelling(encrypted: bool) {
         let mut answer = [0; 4096];
         let read = door.read(&mut answer).unwrap();
         let head = String::from_utf8_lossy(&answer[..read]).into_owned();
-        let cookie =
-            head.lines().find_map(|line| line.strip_prefix("set-cookie: ")?.split(';').next()).unwrap().to_owned();
+        let cookie = head.lines().find_map(|line| line.strip_prefix("set-cookie: ")).unwrap();
+        assert_eq!(cookie.contains("; Secure"), encrypted, "{cookie}");
+        let cookie = cookie.split(';').next().unwrap().to_owned();
         let inside = say(&mut door, "GET", &format!("/api/homes/{home}"), &format!("cookie: {cookie}\r\n"));
         let view: Value = serde_json::from_str(&inside.text).unwrap();
         assert_eq!((inside.status, &view["revision"]), (200, &serde_json::json!(2)), "{}", inside.text);

@@ -81,7 +81,7 @@ async fn t_opens_the_run_of_the_chosen_room() {
 async fn a_home_is_thrown_away_only_after_asking() {
     let bench = Bench::demo(DESK).await;
     bench.click("//button[@aria-label='Delete Lock house']").await;
-    bench.see("It can’t be undone, and nothing of it stays in the database").await;
+    bench.see("You can restore it until Busy Hen is stopped").await;
     bench.press("Keep it").await;
     // What goes with it is said.
     bench.click("//button[@aria-label='Delete Canal terrace with pottery']").await;
@@ -90,6 +90,9 @@ async fn a_home_is_thrown_away_only_after_asking() {
     bench.see_in("main", "Lock house").await;
     bench.click("//button[@aria-label='Delete Lock house']").await;
     bench.press("Delete it").await;
-    bench.no_longer("main", "Lock house").await;
+    bench.no_longer("main ul:not(.deleted)", "Lock house").await;
+    bench.click("//button[@aria-label='Restore Lock house']").await;
+    bench.see_in("main ul:not(.deleted)", "Lock house").await;
+    bench.no_longer("main", "gone for good").await;
     bench.close().await;
 }

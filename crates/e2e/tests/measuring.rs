@@ -28,6 +28,7 @@ async fn a_round_on_a_phone_takes_two_presses_a_spot_and_fills_in_at_the_bench()
     bench.press("Begin").await;
     bench.find("[aria-label='Runs at Front room: 0']").await;
     bench.press("Pair a phone").await;
+    bench.press("Only on this computer").await;
     bench.see("It lets this phone test and add readings to this round, and nothing else").await;
     assert_eq!(bench.serious_faults().await, Vec::<String>::new(), "pairing");
     let link = bench.find_xpath("//a[normalize-space(.)='Open the phone’s page here']").await;
@@ -385,6 +386,7 @@ async fn with_a_certificate_bench_and_phone_go_over_an_encrypted_link() {
     bench.press("Begin").await;
     bench.find("[aria-label='Runs at Front room: 0']").await;
     bench.press("Pair a phone").await;
+    bench.press("Only on this computer").await;
     let link = bench.find_xpath("//a[normalize-space(.)='Open the phone’s page here']").await;
     let page = link.attr("href").await.unwrap().unwrap();
     assert!(page.starts_with("https://"), "{page}");

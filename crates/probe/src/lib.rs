@@ -155,11 +155,46 @@ pub async fn measure(place: &Place, test: Uuid) -> Result<RawTest, ProbeError> {
     Ok(raw)
 }
 
-/// The address that a far end sees this machine come from; none when it does not say within a moment.
-pub async fn seen_from(place: &Place) -> Option<IpAddr> {
-    let client = reqwest::Client::builder().no_proxy().timeout(SEEN_PATIENCE).build().ok()?;
+/// Why a far end does not say what it sees.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Error)]
+pub enum Unseen {
+    /// Nothing answers there.
+    #[error("Nothing answers at this address. Is the test server running, and does its network let this port through?")]
+    Silent,
+    /// It does not know the token.
+    #[error(
+        "The test server answers but refuses the token. Copy the part behind the # again, as the test server shows it."
+    )]
+    Refused,
+    /// Its link is encrypted, which this does not speak.
+    #[error("An encrypted address can’t be tried from here. Note it, then see on a phone whether it answers.")]
+    Encrypted,
+    /// Something else answers.
+    #[error("Something answers at this address, but it is no test server of Busy Hen. Check the address and the port.")]
+    Other,
+}
+
+/// The address that a far end sees this machine come from, and how long its answer took.
+///
+/// # Errors
+/// [`Unseen`]
+pub async fn look_at(place: &Place) -> Result<(IpAddr, Millis), Unseen> {
+    place.check().map_err(|_| Unseen::Encrypted)?;
+    let client = reqwest::Client::builder().no_proxy().timeout(SEEN_PATIENCE).build().map_err(|_| Unseen::Silent)?;
     let address = format!("{}/measure/seen?token={}", place.origin, place.token);
-    client.get(address).send().await.ok()?.error_for_status().ok()?.text().await.ok()?.trim().parse().ok()
+    let began = Instant::now();
+    let answer = client.get(address).send().await.map_err(|_| Unseen::Silent)?;
+    let took = millis(began.elapsed());
+    if answer.status() == reqwest::StatusCode::UNAUTHORIZED {
+        return Err(Unseen::Refused);
+    }
+    let text = answer.error_for_status().map_err(|_| Unseen::Other)?.text().await.map_err(|_| Unseen::Other)?;
+    Ok((text.trim().parse().map_err(|_| Unseen::Other)?, took))
+}
+
+/// The address that a far end sees this machine come from; none when it does not say.
+pub async fn seen_from(place: &Place) -> Option<IpAddr> {
+    look_at(place).await.ok().map(|(seen, _)| seen)
 }
 
 fn millis(span: Duration) -> Millis {

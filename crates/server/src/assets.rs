@@ -24,11 +24,13 @@ pub async fn asset(state: Data<AppState>, request: HttpRequest) -> Result<HttpRe
         return Err(ApiError::Method("GET".into()));
     }
     if let Some(file) = Assets::get(path) {
+        // A worker goes by the policy that its own script comes with: it is asked for anew each time, since a far end may be noted later.
+        let worker = path.starts_with("assets/worker-");
         // Built files carry a hash of their content in their name.
-        let caching = if path.starts_with("assets/") { "public, max-age=31536000, immutable" } else { "no-cache" };
+        let kept = path.starts_with("assets/") && !worker;
+        let caching = if kept { "public, max-age=31536000, immutable" } else { "no-cache" };
         let mut answer = HttpResponse::Ok();
-        // A worker goes by the policy that its own script comes with.
-        if path.starts_with("assets/worker-") {
+        if worker {
             let_out(&mut answer, &state);
         }
         return Ok(answer
@@ -51,7 +53,7 @@ pub async fn asset(state: Data<AppState>, request: HttpRequest) -> Result<HttpRe
 
 /// Lets the pages and the phone's worker talk to the far end, and to nothing else.
 fn let_out(answer: &mut HttpResponseBuilder, state: &AppState) {
-    let Some(far) = &state.far_end else { return };
+    let Some(far) = state.far_end() else { return };
     let socket = far.url.replacen("http", "ws", 1);
     let policy = format!("{CONTENT_POLICY}; connect-src 'self' {} {socket}", far.url);
     answer.insert_header((header::CONTENT_SECURITY_POLICY, policy));

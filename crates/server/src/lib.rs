@@ -14,6 +14,7 @@ mod kit;
 pub mod live;
 pub mod lock;
 mod methods;
+pub mod network;
 pub mod origin;
 mod problems;
 pub mod routes;
@@ -29,9 +30,10 @@ pub mod walks;
 
 use std::any::Any;
 use std::sync::Arc;
+use std::time::Duration;
 
 use actix_tls::accept::rustls_0_23::TlsStream;
-use actix_web::dev::{Extensions, ServiceFactory, ServiceRequest, ServiceResponse};
+use actix_web::dev::{Extensions, Server, ServerHandle, ServiceFactory, ServiceRequest, ServiceResponse};
 use actix_web::http::header;
 use actix_web::middleware::{Compress, DefaultHeaders, from_fn};
 use actix_web::rt::net::TcpStream;
@@ -45,6 +47,7 @@ use utoipa_actix_web::service_config::ServiceConfig;
 use busy_hen_measure::{Connection, HEAD_PATIENCE};
 use error::ApiError;
 use methods::nothing_here;
+use network::{NetworkChange, Order};
 use routes::phones;
 
 pub use body::EDITOR;
@@ -87,8 +90,8 @@ fn of_phones(config: &mut ServiceConfig<'_>) {
 /// Open to whoever is in.
 fn locked(config: &mut ServiceConfig<'_>) {
     use routes::{
-        catalogue, compare, drills, files, fitting, homes, house, jobs, kit_record, learning, numbers, parts,
-        passwords, pictures, predict, rounds, setups, watches, zones,
+        catalogue, compare, drills, far_end, files, fitting, homes, house, jobs, kit_record, learning, network,
+        numbers, parts, passwords, pictures, predict, rounds, setups, watches, zones,
     };
     config
         .service(catalogue::catalogue)
@@ -96,6 +99,9 @@ fn locked(config: &mut ServiceConfig<'_>) {
         .service(homes::create_home)
         .service(homes::open_home)
         .service(homes::delete_home)
+        .service(homes::list_deleted_homes)
+        .service(homes::bring_home_back)
+        .service(homes::throw_home_away)
         .service(homes::put_brief)
         .service(homes::archive_home)
         .service(homes::open_examples)
@@ -153,6 +159,13 @@ fn locked(config: &mut ServiceConfig<'_>) {
         .service(drills::add_drill)
         .service(drills::remove_drill)
         .service(drills::probe)
+        .service(far_end::look_at_far_end)
+        .service(far_end::try_far_end)
+        .service(far_end::note_far_end)
+        .service(far_end::forget_far_end)
+        .service(network::look_at_network)
+        .service(network::open_network)
+        .service(network::close_network)
         .service(kit_record::kit_record)
         .service(watches::list_watches)
         .service(watches::bring_watch)
@@ -270,11 +283,73 @@ pub fn application(
     )
 }
 
+/// How often it is looked whether an open bench should close by itself.
+const LOOK: Duration = Duration::from_secs(2);
+/// How long connections from outside have to end when the bench closes, seconds.
+const CLOSING_S: u64 = 1;
+
 /// Serves the interface and the front end on a socket that is already bound, until the process is told to stop.
 ///
 /// # Errors
 /// When the socket can't be used.
 pub async fn serve(doors: Doors, state: web::Data<AppState>) -> std::io::Result<()> {
+    let mut orders = state.network.serves_at(doors.listener.local_addr()?.port());
+    let own = doors.own.map(|own| (own, None));
+    let first = [(doors.listener, doors.tls.clone())].into_iter().chain(own).collect();
+    let mut main = run(first, &state, true)?;
+    let mut outside: Vec<ServerHandle> = Vec::new();
+    let mut look = tokio::time::interval(LOOK);
+    loop {
+        tokio::select! {
+            ended = &mut main => {
+                stop(&mut outside).await;
+                return ended;
+            }
+            Some(order) = orders.recv() => match order {
+                Order::Serve(listeners) => {
+                    let more = listeners.into_iter().map(|own| (own, doors.tls.clone())).collect();
+                    match run(more, &state, false) {
+                        Ok(server) => {
+                            outside.push(server.handle());
+                            actix_web::rt::spawn(server);
+                        }
+                        Err(error) => tracing::error!(%error, "could not serve on the network"),
+                    }
+                }
+                Order::Close(done) => {
+                    close(&mut outside, &state, NetworkChange::Closed).await;
+                    let _ = done.send(());
+                }
+            },
+            _ = look.tick(), if state.network.is_open() => {
+                let code = state.store.last_code_ends(state.now()).await;
+                // While storage fails, nothing is known against the codes.
+                if let Ok(code) = code && let Some(why) = state.network.should_close(code.is_some()) {
+                    close(&mut outside, &state, why).await;
+                }
+            }
+        }
+    }
+}
+
+/// Closes the bench to other machines: nothing of theirs is served any more when this comes back.
+async fn close(outside: &mut Vec<ServerHandle>, state: &AppState, why: NetworkChange) {
+    stop(outside).await;
+    state.lock.empty();
+    state.network.has_closed(why, state.now());
+}
+
+async fn stop(outside: &mut Vec<ServerHandle>) {
+    futures_util::future::join_all(outside.drain(..).map(|server| server.stop(true))).await;
+}
+
+/// A server on these sockets, each with its certificate where it is encrypted. The first one of the program heeds its signals.
+fn run(
+    sockets: Vec<(std::net::TcpListener, Option<rustls::ServerConfig>)>,
+    state: &web::Data<AppState>,
+    first: bool,
+) -> std::io::Result<Server> {
+    let state = state.clone();
     // The last part of an answer does not wait for the other end to acknowledge the part before it (40 ms at every tenth key).
     let mut server = HttpServer::new(move || application(state.clone()))
         .client_request_timeout(HEAD_PATIENCE)
@@ -282,15 +357,14 @@ pub async fn serve(doors: Doors, state: web::Data<AppState>) -> std::io::Result<
         .h1_allow_half_closed(false)
         .on_connect(note_connection)
         .tcp_nodelay(true);
-    server = match doors.tls {
-        // WebSockets go over HTTP/1.1 here, so nothing else is offered.
-        Some(tls) => server.listen_rustls_0_23(doors.listener, tls)?,
-        None => server.listen(doors.listener)?,
-    };
-    if let Some(own) = doors.own {
-        server = server.listen(own)?;
+    for (socket, tls) in sockets {
+        server = match tls {
+            // WebSockets go over HTTP/1.1 here, so nothing else is offered.
+            Some(tls) => server.listen_rustls_0_23(socket, tls)?,
+            None => server.listen(socket)?,
+        };
     }
-    server.shutdown_timeout(5).run().await
+    Ok(if first { server.shutdown_timeout(5) } else { server.shutdown_timeout(CLOSING_S).disable_signals() }.run())
 }
 
 /// Notes a connection, so that a transfer that stalls can be cut.

@@ -28,8 +28,6 @@ const PAGES_MOST: usize = 200;
 /// Pages that are in, and what was tried in vain.
 #[derive(Debug)]
 pub struct Lock {
-    /// Whether its cookie goes over encrypted links alone.
-    pub secure: bool,
     pages: Granted,
     tries: Tries,
     hearing: Hearing,
@@ -40,7 +38,6 @@ pub struct Lock {
 impl Default for Lock {
     fn default() -> Self {
         Self {
-            secure: false,
             pages: Granted::new(STAYS, PAGES_MOST),
             tries: Tries::default(),
             hearing: Hearing::default(),
@@ -56,19 +53,24 @@ impl Lock {
         Self { own, ..Self::default() }
     }
 
-    /// Lets a page in: its cookie.
-    pub fn enter(&self) -> Cookie<'static> {
+    /// Lets a page in: its cookie, which goes over encrypted links alone where the page came by one.
+    pub fn enter(&self, encrypted: bool) -> Cookie<'static> {
         Cookie::build(COOKIE, self.pages.grant())
             .path("/")
             .http_only(true)
             .same_site(SameSite::Strict)
-            .secure(self.secure)
+            .secure(encrypted)
             .finish()
     }
 
     /// Puts out whoever holds this cookie.
     pub fn leave(&self, token: &str) {
         self.pages.take(token);
+    }
+
+    /// Puts out everybody.
+    pub fn empty(&self) {
+        self.pages.take_all();
     }
 
     /// Whether whoever holds this cookie is in.
@@ -126,10 +128,13 @@ pub fn from_here(peer: Option<IpAddr>) -> bool {
         .is_some_and(|peer| peer.is_loopback() || interfaces(true).iter().any(|own| own.address == peer))
 }
 
-/// Whether whoever holds this cookie may pass the lock of a server: all may where no other machine reaches it.
+/// Whether whoever holds this cookie may pass the lock of a server: where no other machine reaches it, all on its own may.
 #[must_use]
-pub fn passes(state: &AppState, cookie: Option<&str>) -> bool {
-    !state.names.open_to_network || cookie.is_some_and(|token| state.lock.is_in(token))
+pub fn passes(state: &AppState, peer: Option<IpAddr>, cookie: Option<&str>) -> bool {
+    if state.network.is_open() {
+        return cookie.is_some_and(|token| state.lock.is_in(token));
+    }
+    peer.is_none() || from_here(peer)
 }
 
 /// The cookie that a request carries.
@@ -159,7 +164,8 @@ pub async fn only_unlocked(
     next: Next<impl MessageBody>,
 ) -> Result<ServiceResponse<impl MessageBody>, Error> {
     let cookie = cookie_of(request.request());
-    let open = request.app_data::<Data<AppState>>().is_some_and(|state| passes(state, cookie.as_deref()));
+    let peer = request.peer_addr().map(|peer| peer.ip());
+    let open = request.app_data::<Data<AppState>>().is_some_and(|state| passes(state, peer, cookie.as_deref()));
     if open { next.call(request).await } else { Err(ApiError::Locked.into()) }
 }
 
@@ -178,7 +184,7 @@ mod tests {
     #[test]
     fn a_page_that_left_is_out() {
         let lock = Lock::default();
-        let cookie = lock.enter();
+        let cookie = lock.enter(false);
         assert!(lock.is_in(cookie.value()) && lock.is_in(&lock.own) && !lock.is_in("guessed"));
         lock.leave(cookie.value());
         assert!(!lock.is_in(cookie.value()));

@@ -16,7 +16,7 @@ use crate::error::ApiError;
 /// The names that the server may be called by.
 #[derive(Debug, Clone, Default)]
 pub struct Names {
-    /// Whether other machines may call it.
+    /// Whether other machines may call it for as long as it runs.
     pub open_to_network: bool,
     /// Host names that lead to it, besides `localhost`.
     pub more: Vec<String>,
@@ -27,13 +27,13 @@ impl Names {
     ///
     /// Addresses can't be given away to somebody else's name, so any will do on an open server and loopback ones on a closed one.
     #[must_use]
-    pub fn own(&self, host: &str) -> bool {
+    pub fn own(&self, host: &str, open: bool) -> bool {
         let name = match host.strip_prefix('[') {
             Some(rest) => rest.split_once(']').map_or("", |(name, _)| name),
             None => host.rsplit_once(':').map_or(host, |(name, _)| name),
         };
         match name.parse::<IpAddr>() {
-            Ok(address) => self.open_to_network || address.is_loopback(),
+            Ok(address) => open || address.is_loopback(),
             Err(_) => {
                 name.eq_ignore_ascii_case("localhost") || self.more.iter().any(|own| own.eq_ignore_ascii_case(name))
             }
@@ -48,7 +48,9 @@ pub async fn own_pages_only(
 ) -> Result<ServiceResponse<impl MessageBody>, Error> {
     let text = |name| request.headers().get(name).and_then(|value| value.to_str().ok());
     let host = text(header::HOST).or_else(|| request.uri().authority().map(|authority| authority.as_str()));
-    let own = |host: &str| request.app_data::<Data<AppState>>().is_some_and(|state| state.names.own(host));
+    let own = |host: &str| {
+        request.app_data::<Data<AppState>>().is_some_and(|state| state.names.own(host, state.network.is_open()))
+    };
     let from = text(header::ORIGIN).map(|origin| origin.split_once("://").map_or(origin, |(_, host)| host));
     if !host.is_some_and(own) || (from.is_some() && from != host) {
         return Err(ApiError::Foreign.into());
@@ -64,12 +66,14 @@ mod tests {
     fn a_name_that_somebody_gave_to_our_address_is_not_ours() {
         let closed = Names::default();
         for own in ["localhost", "localhost:8080", "127.0.0.1:8080", "[::1]:8080", "LOCALHOST:1"] {
-            assert!(closed.own(own), "{own}");
+            assert!(closed.own(own, false), "{own}");
         }
         for foreign in ["evil.example:8080", "192.168.1.5:8080", "", "localhost.evil.example", "[::2]:1"] {
-            assert!(!closed.own(foreign), "{foreign}");
+            assert!(!closed.own(foreign, false), "{foreign}");
         }
         let open = Names { open_to_network: true, more: vec!["bench.local".into()] };
-        assert!(open.own("192.168.1.5:8080") && open.own("Bench.local:8080") && !open.own("evil.example"));
+        assert!(
+            open.own("192.168.1.5:8080", true) && open.own("Bench.local:8080", true) && !open.own("evil.example", true)
+        );
     }
 }

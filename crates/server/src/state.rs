@@ -1,7 +1,8 @@
 //! What handlers share: storage, what was worked out before, readings read before, walks and computations under way.
 
 use std::collections::HashMap;
-use std::sync::{Arc, Mutex, OnceLock, PoisonError};
+use std::net::IpAddr;
+use std::sync::{Arc, Mutex, OnceLock, PoisonError, RwLock};
 use std::time::Duration;
 
 use busy_hen_engine::kept::Bounded;
@@ -24,8 +25,10 @@ use jiff::civil::Date;
 use crate::compute::Places;
 use crate::error::ApiError;
 use crate::examples::Examples;
+use crate::interfaces::Interface;
 use crate::jobs::Jobs;
 use crate::lock::Lock;
+use crate::network::Network;
 use crate::origin::Names;
 use crate::routes::phones::FarEnd;
 use crate::tokens::{Granted, Paired};
@@ -54,12 +57,13 @@ pub struct AppState {
     pub jobs: Jobs,
     /// Names that the server may be called by.
     pub names: Names,
+    /// Whether other machines reach it.
+    pub network: Network,
     /// Who is in, where the bench has a lock.
     pub lock: Lock,
     /// Whether the link to other machines is encrypted.
     pub encrypted: bool,
-    /// The far end of internet tests; none where none is known.
-    pub far_end: Option<FarEnd>,
+    far_end: RwLock<Option<FarEnd>>,
     /// Made-up homes to look around in; none where none ship.
     pub examples: Option<Box<dyn Examples>>,
     /// Pages that listen during a drill.
@@ -99,7 +103,8 @@ impl AppState {
         Self {
             lock: Lock::default(),
             encrypted: false,
-            far_end: None,
+            network: Network::new(names.open_to_network),
+            far_end: RwLock::default(),
             examples: None,
             listeners,
             far_side: Arc::new(FarSide::new(Box::new(tokens))),
@@ -117,6 +122,27 @@ impl AppState {
     #[must_use]
     pub fn now(&self) -> Timestamp {
         Timestamp::now()
+    }
+
+    /// The far end of internet tests; none where none is known.
+    #[must_use]
+    pub fn far_end(&self) -> Option<FarEnd> {
+        self.far_end.read().unwrap_or_else(PoisonError::into_inner).clone()
+    }
+
+    /// Has internet tests go to this far end from now on, or to none.
+    pub fn set_far_end(&self, far_end: Option<FarEnd>) {
+        *self.far_end.write().unwrap_or_else(PoisonError::into_inner) = far_end;
+    }
+
+    /// The bench's address at an interface, for a browser.
+    #[must_use]
+    pub fn address_of(&self, interface: &Interface, port: u16) -> String {
+        let scheme = if self.encrypted { "https" } else { "http" };
+        match interface.address {
+            IpAddr::V4(address) => format!("{scheme}://{address}:{port}"),
+            IpAddr::V6(address) => format!("{scheme}://[{address}]:{port}"),
+        }
     }
 
     /// Today, where the machine stands.

@@ -65,6 +65,11 @@ impl Granted {
         since.get(&digest(token)).is_some_and(|since| since.elapsed() < self.lasts)
     }
 
+    /// Takes all tokens back.
+    pub fn take_all(&self) {
+        self.since.lock().unwrap_or_else(PoisonError::into_inner).clear();
+    }
+
     /// Takes a token back.
     pub fn take(&self, token: &str) {
         self.since.lock().unwrap_or_else(PoisonError::into_inner).remove(&digest(token));

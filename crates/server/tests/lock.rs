@@ -100,6 +100,11 @@ async fn the_first_pass_phrase_is_set_on_the_machine_itself_and_then_asked_for()
     let inside = Carries { cookie: Some(own), ..elsewhere.clone() };
     let (status, _, homes) = ask(&service, Method::GET, "/api/homes", None, inside.clone()).await;
     assert_eq!((status, homes.as_array().unwrap().len()), (StatusCode::OK, 1));
+    // Who opens and closes it to the network sits at the machine.
+    for (method, body) in [(Method::PUT, Some(words.clone())), (Method::DELETE, None)] {
+        let (status, _, _) = ask(&service, method, "/api/network", body, inside.clone()).await;
+        assert_eq!(status, StatusCode::FORBIDDEN);
+    }
     ask(&service, Method::DELETE, "/api/lock", None, inside.clone()).await;
     let (status, _, _) = ask(&service, Method::GET, "/api/homes", None, inside).await;
     assert_eq!(status, StatusCode::UNAUTHORIZED, "it left");

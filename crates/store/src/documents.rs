@@ -43,7 +43,7 @@ impl Store {
     /// # Errors
     /// When storage fails.
     pub async fn all_drills(&self) -> Result<Vec<(HomeId, Drill)>, StoreError> {
-        let query = "SELECT home_id, drill.document FROM drill JOIN home ON home.id = home_id WHERE arriving = 0 ORDER BY drill.id";
+        let query = "SELECT home_id, drill.document FROM drill JOIN home ON home.id = home_id WHERE arriving = 0 AND deleted = 0 ORDER BY drill.id";
         sqlx::query(query).fetch_all(&self.readers).await?.iter().map(with_home).collect()
     }
 

@@ -7,6 +7,7 @@ use sqlx::sqlite::{SqliteConnectOptions, SqliteConnection, SqliteJournalMode, Sq
 use sqlx::{Connection, Row};
 
 use crate::StoreError;
+use crate::rows::rounds::drop_unused_frozen;
 
 /// What the file says it is (SQLite's `application_id`): "BHen".
 const APPLICATION: i64 = 0x4248_656e;
@@ -158,7 +159,8 @@ async fn bring_up_to_date(connection: &mut SqliteConnection, file: &Path, done: 
     let say = format!("PRAGMA application_id = {APPLICATION}");
     sqlx::raw_sql(sqlx::AssertSqlSafe(say)).execute(&mut *connection).await?;
     migrator.run(&mut *connection).await?;
-    sqlx::query("DELETE FROM home WHERE arriving = 1").execute(connection).await?;
+    sqlx::query("DELETE FROM home WHERE arriving = 1 OR deleted = 1").execute(&mut *connection).await?;
+    drop_unused_frozen(connection).await?;
     Ok(())
 }
 

@@ -30,7 +30,7 @@ impl Store {
             "SELECT home.id, home.revision, home.readings, home.changed_at, head.document
                FROM home LEFT JOIN head ON head.home_id = home.id AND head.revision = home.revision
                     AND head.readings = home.readings AND head.until > ? AND head.form = ?
-              WHERE home.arriving = 0 ORDER BY home.changed_at DESC, home.id",
+              WHERE home.arriving = 0 AND home.deleted = 0 ORDER BY home.changed_at DESC, home.id",
         )
         .bind(today.to_string())
         .bind(form)

@@ -6,6 +6,7 @@
 
 mod documents;
 mod error;
+mod far_end;
 mod file;
 pub mod heads;
 pub mod homes;
@@ -72,8 +73,10 @@ impl Store {
         Ok(Self { readers, writer: Arc::new(Writer::new(options)), changed, _lock: Arc::new(lock) })
     }
 
-    /// Closes the database, so that its log is folded in.
+    /// Closes the database, so that its log is folded in; what was deleted goes for good.
     pub async fn close(&self) {
+        // What can't go now goes at the next start.
+        let _ = self.throw_all_away().await;
         self.readers.close().await;
         self.writer.close().await;
     }

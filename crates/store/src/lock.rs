@@ -30,6 +30,24 @@ impl Store {
             .await
     }
 
+    /// Keeps the hash of a pass phrase in place of the one before.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn replace_lock(&self, hash: &str) -> Result<(), StoreError> {
+        self.writer
+            .write(async |connection| {
+                sqlx::query(
+                    "INSERT INTO lock (id, hash) VALUES (1, ?) ON CONFLICT (id) DO UPDATE SET hash = excluded.hash",
+                )
+                .bind(hash)
+                .execute(connection)
+                .await?;
+                Ok(())
+            })
+            .await
+    }
+
     /// Forgets the pass phrase, for whoever holds the database file.
     ///
     /// # Errors

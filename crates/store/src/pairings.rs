@@ -54,8 +54,8 @@ pub struct Code {
 /// Characters of the digest by which a code is told from others.
 const ID: usize = 16;
 const SELECT: &str = "SELECT pairing.digest, pairing.home_id, pairing.round_id, pairing.made_at, pairing.expires_at, pairing.withdrawn_at,
-                             pairing.stand_in, round.deleted_in IS NULL AS there
-                        FROM pairing JOIN round ON round.id = pairing.round_id";
+                             pairing.stand_in, round.deleted_in IS NULL AND home.deleted = 0 AS there
+                        FROM pairing JOIN round ON round.id = pairing.round_id JOIN home ON home.id = pairing.home_id";
 
 fn pairing(row: &SqliteRow) -> Result<Pairing, StoreError> {
     let withdrawn: Option<&str> = row.try_get("withdrawn_at")?;
@@ -85,7 +85,8 @@ impl Store {
             .write(async |connection| {
                 let done = sqlx::query(
                     "INSERT INTO pairing (digest, home_id, round_id, made_at, expires_at, stand_in)
-                     SELECT ?, home_id, id, ?, ?, ? FROM round WHERE id = ? AND deleted_in IS NULL",
+                     SELECT ?, home_id, round.id, ?, ?, ? FROM round JOIN home ON home.id = home_id
+                      WHERE round.id = ? AND deleted_in IS NULL AND deleted = 0",
                 )
                 .bind(digest)
                 .bind(sortable(now))
@@ -131,6 +132,23 @@ impl Store {
             })
         };
         rows.iter().map(code).collect()
+    }
+
+    /// When the last code of phones that is open now runs out; none when none is open.
+    ///
+    /// # Errors
+    /// [`StoreError::Database`].
+    pub async fn last_code_ends(&self, now: Timestamp) -> Result<Option<Timestamp>, StoreError> {
+        let row = sqlx::query(
+            "SELECT max(pairing.expires_at) AS ends FROM pairing
+               JOIN round ON round.id = pairing.round_id AND round.deleted_in IS NULL
+               JOIN home ON home.id = pairing.home_id AND home.deleted = 0
+              WHERE pairing.withdrawn_at IS NULL AND pairing.stand_in = 0 AND pairing.expires_at >= ?",
+        )
+        .bind(sortable(now))
+        .fetch_one(&self.readers)
+        .await?;
+        row.try_get::<Option<&str>, _>("ends")?.map(parsed).transpose()
     }
 
     /// Withdraws a code of a round; one that was withdrawn before stays so from then.

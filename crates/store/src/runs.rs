@@ -105,11 +105,14 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when there is none of this id.
     pub async fn home_of_run(&self, id: RunId) -> Result<HomeId, StoreError> {
-        let row = sqlx::query("SELECT round.home_id FROM run JOIN round ON round.id = run.round_id WHERE run.id = ?")
-            .bind(id.to_string())
-            .fetch_optional(&self.readers)
-            .await?
-            .ok_or(StoreError::NotFound("run"))?;
+        let row = sqlx::query(
+            "SELECT round.home_id FROM run JOIN round ON round.id = run.round_id
+                                      JOIN home ON home.id = round.home_id AND home.deleted = 0 WHERE run.id = ?",
+        )
+        .bind(id.to_string())
+        .fetch_optional(&self.readers)
+        .await?
+        .ok_or(StoreError::NotFound("run"))?;
         parsed(row.try_get(0)?)
     }
 

@@ -236,6 +236,8 @@ async fn what_is_deleted_for_good_is_gone_from_the_file() {
     store.create(other, &busy_hen_demo::gasworks_flat(), NOW).await.unwrap();
     assert!(!stands_in(folder.path(), secret).is_empty());
     store.delete(id).await.unwrap();
+    assert!(!stands_in(folder.path(), secret).is_empty(), "it can still be brought back");
+    store.throw_away(id).await.unwrap();
     assert_eq!(stands_in(folder.path(), secret), Vec::<PathBuf>::new());
     assert!(store.home(other).await.is_ok());
 }
@@ -471,5 +473,6 @@ async fn what_is_counted_is_what_is_there_and_every_change_raises_the_number_of_
     agrees("the round back").await;
     assert_eq!(store.held(id).await.unwrap().bytes, held);
     store.delete(id).await.unwrap();
+    store.throw_away(id).await.unwrap();
     agrees("gone for good").await;
 }

@@ -341,6 +341,38 @@ async fn nothing_hangs_on_what_is_not_there() {
 }
 
 #[tokio::test]
+async fn a_deleted_home_comes_back_whole_until_the_program_ends() {
+    let (folder, store, id) = with_terrace().await;
+    let record = begin(&store, id, "A", &[study()]).await;
+    store.add_runs(record.round.id, &[walked(&record, 1.0)], &[], Some(("walk", &anna(), NOW))).await.unwrap();
+    let later = NOW + jiff::SignedDuration::from_hours(1);
+    store.pair("code", record.round.id, (NOW, later), false).await.unwrap();
+    let (before, steps) = (store.home(id).await.unwrap(), store.steps(id, &anna()).await.unwrap());
+    let standing = store.standing(id).await.unwrap();
+    store.delete(id).await.unwrap();
+    assert!(matches!(store.standing(id).await, Err(StoreError::NotFound("home"))));
+    assert!(store.heads(jiff::civil::date(2026, 12, 1), "").await.unwrap().is_empty());
+    assert_eq!(store.deleted_homes().await.unwrap(), [(id, before.home.name.clone())]);
+    assert!(!store.paired("code").await.unwrap().unwrap().may_test(NOW), "its codes open nothing");
+    assert_eq!(store.last_code_ends(NOW).await.unwrap(), None);
+    assert!(matches!(store.pair("another", record.round.id, (NOW, later), false).await, Err(StoreError::NotFound(_))));
+    assert!(store.all_drills().await.unwrap().is_empty());
+    store.bring_back(id).await.unwrap();
+    assert!(matches!(store.bring_back(id).await, Err(StoreError::NotFound("home"))));
+    assert_eq!((store.home(id).await.unwrap(), store.steps(id, &anna()).await.unwrap()), (before, steps));
+    assert_eq!(store.standing(id).await.unwrap(), standing);
+    assert_eq!(store.runs_of_round(record.round.id).await.unwrap().len(), 1);
+    assert_eq!(store.last_code_ends(NOW).await.unwrap(), Some(later));
+    assert!(matches!(store.throw_away(id).await, Err(StoreError::NotFound("home"))), "only what was deleted");
+    store.delete(id).await.unwrap();
+    store.close().await;
+    drop(store);
+    let again = Store::open(&folder.path().join("test.db")).await.unwrap();
+    assert!(again.deleted_homes().await.unwrap().is_empty());
+    assert!(matches!(again.bring_back(id).await, Err(StoreError::NotFound("home"))));
+}
+
+#[tokio::test]
 async fn many_runs_come_in_piece_by_piece_and_others_write_meanwhile() {
     let (_folder, store) = store().await;
     let home = canal_terrace();

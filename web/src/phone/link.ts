@@ -41,9 +41,14 @@ export class Refusal extends Error {
   }
 }
 
+let waiting = 0
+
+/** How many runs and pictures are kept here, so that whoever closes the bench knows. */
+export const sayWaiting = (count: number) => (waiting = count)
+
 /** Asks the bench, or sends it something: JSON unless it is said to be of another type. */
 async function ask<T>(path: string, by: string, body?: unknown, type = 'application/json'): Promise<T> {
-  const headers: Record<string, string> = { 'Busy-Hen-Phone': by }
+  const headers: Record<string, string> = { 'Busy-Hen-Phone': by, 'Busy-Hen-Waiting': String(waiting) }
   if (body !== undefined) headers['Content-Type'] = type
   const sent = body === undefined || body instanceof ArrayBuffer ? body : JSON.stringify(body)
   let answer

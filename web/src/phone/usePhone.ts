@@ -6,6 +6,7 @@ import type { Beyond, PhoneKept, PhoneRun, PhoneView, RunDetails, TestKind } fro
 import { apart } from './apart'
 import { useConditions } from './conditions'
 import { gather } from '../shared/line'
+import { useNewPolicy } from '../shared/newPolicy'
 import { keepView, kept, look, type Refusal, seenFrom, send, token } from './link'
 import type { Phase } from './measure'
 import { small } from './pictures'
@@ -55,6 +56,10 @@ export function usePhone() {
   /** Also between two runs at one spot, when nothing is on the screen. */
   const busy = ref(false)
   let say: (word: OnTheWay) => void = () => {}
+  useNewPolicy(
+    () => view.value?.far_end?.url,
+    () => busy.value,
+  )
 
   let looks = 0
   async function refresh() {

@@ -1,7 +1,7 @@
-import { type Ref, ref, shallowRef } from 'vue'
+import { type Ref, ref, shallowRef, watchEffect } from 'vue'
 
 import type { PhoneKept } from '../api/types'
-import { type Refusal, send, sendPicture } from './link'
+import { type Refusal, sayWaiting, send, sendPicture } from './link'
 import { forgetPicture, savePicture, type UnsentPicture, unsentPictures } from './pictures'
 import { forget, save, unsent, type Unsent } from './unsent'
 
@@ -48,6 +48,7 @@ export function useSending({
   /** What got no answer is tried after the rest: it may be too large for a weak room. */
   const later = new Set<string>()
   let sending = false
+  watchEffect(() => sayWaiting(waiting.value.length + pictures.value.length), { flush: 'sync' })
 
   /** Offers one thing to the bench; what comes back says whether it is worth going on to the next now. */
   async function offer(

@@ -54,6 +54,7 @@ async fn main() {
     bench.see_in("aside", "Pottery").await;
     bench.picture(&folder.join("rounds.png")).await;
     bench.press("Pair a phone").await;
+    bench.press("Only on this computer").await;
     bench.see("It lets this phone test").await;
     bench.picture(&folder.join("pair.png")).await;
     bench.press("Close").await;

@@ -87,7 +87,7 @@ pub struct ListeningPlaces {
 pub async fn listening(state: Data<AppState>, request: HttpRequest) -> Result<HttpResponse, ApiError> {
     let here = from_here(request.peer_addr().map(|peer| peer.ip()));
     let bench_token = (!here).then(|| state.listeners.grant());
-    let far_end = state.far_end.clone();
+    let far_end = state.far_end();
     Ok(HttpResponse::Ok()
         .insert_header(CacheControl(vec![CacheDirective::NoStore]))
         .json(ListeningPlaces { bench_token, far_end }))

@@ -277,12 +277,47 @@ pub async fn open_home(state: Data<AppState>, sender: Sender, home: Path<HomeId>
     view(&state, StatusCode::OK, stored, &sender.0).await
 }
 
-/// Deletes a home with all that was measured in it.
+/// Deletes a home with all that was measured in it; until the program ends it can be brought back.
 #[utoipa::path(tag = "homes", params(("home" = HomeId, Path)),
-    responses((status = NO_CONTENT, description = "It is gone."), Acting))]
+    responses((status = NO_CONTENT, description = "It is deleted."), Acting))]
 #[delete("/homes/{home}")]
 pub async fn delete_home(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     state.store.delete(*home).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+/// A home that was deleted and can be brought back.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct DeletedHome {
+    /// The home.
+    pub id: HomeId,
+    /// Its name.
+    pub name: String,
+}
+
+/// Homes that were deleted since the program was started; they go for good when it ends.
+#[utoipa::path(tag = "homes", responses((status = OK, description = "The homes.", body = Vec<DeletedHome>), Reading))]
+#[get("/deleted-homes")]
+pub async fn list_deleted_homes(state: Data<AppState>) -> Result<HttpResponse, ApiError> {
+    let homes = state.store.deleted_homes().await?.into_iter().map(|(id, name)| DeletedHome { id, name });
+    Ok(HttpResponse::Ok().json(homes.collect::<Vec<_>>()))
+}
+
+/// Brings a deleted home back as it was.
+#[utoipa::path(tag = "homes", params(("home" = HomeId, Path)),
+    responses((status = NO_CONTENT, description = "It is back."), Acting))]
+#[post("/deleted-homes/{home}/back")]
+pub async fn bring_home_back(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
+    state.store.bring_back(*home).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+/// Throws a deleted home away for good.
+#[utoipa::path(tag = "homes", params(("home" = HomeId, Path)),
+    responses((status = NO_CONTENT, description = "It is gone."), Acting))]
+#[delete("/deleted-homes/{home}")]
+pub async fn throw_home_away(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
+    state.store.throw_away(*home).await?;
     Ok(HttpResponse::NoContent().finish())
 }
 

@@ -47,13 +47,50 @@ pub(super) fn long_enough(pass_phrase: &str) -> Result<(), ApiError> {
     Err(Faults::one("/pass_phrase", message).into())
 }
 
+/// Refuses whoever is not at the machine itself.
+pub(super) fn only_here(request: &HttpRequest) -> Result<(), ApiError> {
+    if from_here(request.peer_addr().map(|peer| peer.ip())) {
+        return Ok(());
+    }
+    Err(ApiError::WrongPassPhrase("This is done on the machine of the bench itself."))
+}
+
+/// Tries a pass phrase, once the wait after wrong ones from there is over.
+pub(super) async fn try_to_open(
+    state: &AppState,
+    request: &HttpRequest,
+    pass_phrase: String,
+    hash: String,
+) -> Result<(), ApiError> {
+    let peer = request.peer_addr().map(|peer| peer.ip());
+    let from = Origin::of(peer, from_here(peer));
+    state.lock.try_now(from)?;
+    let right = state.places.compute(move |_| Ok(is_right(&pass_phrase, &hash))).await?;
+    if !right {
+        return Err(ApiError::WrongPassPhrase("This is not the pass phrase; look again, also at capitals."));
+    }
+    state.lock.was_right(from);
+    Ok(())
+}
+
+/// Sets a pass phrase, in place of the one before where there is one.
+pub(super) async fn set_anew(state: &AppState, pass_phrase: String) -> Result<(), ApiError> {
+    let hash = state.places.compute(move |_| hash(&pass_phrase)).await?;
+    Ok(state.store.replace_lock(&hash).await?)
+}
+
+/// The answer that lets a page in; its cookie keeps to the kind of link that it came over.
+fn let_in(state: &AppState, request: &HttpRequest) -> HttpResponse {
+    HttpResponse::build(StatusCode::NO_CONTENT).cookie(state.lock.enter(request.app_config().secure())).finish()
+}
+
 /// How the lock stands.
 #[utoipa::path(tag = "lock", responses((status = OK, description = "How it stands.", body = LockView), Reading))]
 #[get("/lock")]
 pub async fn look_at_lock(state: Data<AppState>, request: HttpRequest) -> Result<HttpResponse, ApiError> {
     let set = state.store.lock().await?.is_some();
     Ok(HttpResponse::Ok().json(LockView {
-        locked: !passes(&state, cookie_of(&request).as_deref()),
+        locked: !passes(&state, request.peer_addr().map(|peer| peer.ip()), cookie_of(&request).as_deref()),
         set,
         may_set: !set && from_here(request.peer_addr().map(|peer| peer.ip())),
     }))
@@ -64,16 +101,14 @@ pub async fn look_at_lock(state: Data<AppState>, request: HttpRequest) -> Result
     responses((status = NO_CONTENT, description = "It is set, and the page is in."), Opening))]
 #[put("/lock")]
 pub async fn set_lock(state: Data<AppState>, request: HttpRequest, new: Payload) -> Result<HttpResponse, ApiError> {
-    if !from_here(request.peer_addr().map(|peer| peer.ip())) {
-        return Err(ApiError::WrongPassPhrase("The first pass phrase is set on the machine of the bench itself."));
-    }
+    only_here(&request)?;
     let PassPhrase { pass_phrase } = of_unknown(&request, new).await?;
     long_enough(&pass_phrase)?;
     let hash = state.places.compute(move |_| hash(&pass_phrase)).await?;
     if !state.store.set_lock(&hash).await? {
         return Err(ApiError::Conflict("A pass phrase is set already; open the bench with it.".into()));
     }
-    Ok(HttpResponse::build(StatusCode::NO_CONTENT).cookie(state.lock.enter()).finish())
+    Ok(let_in(&state, &request))
 }
 
 /// Opens the bench for this page.
@@ -88,13 +123,8 @@ pub async fn open_lock(state: Data<AppState>, request: HttpRequest, tried: Paylo
     let Some(hash) = state.store.lock().await? else {
         return Err(ApiError::Conflict("No pass phrase is set yet; set one on the machine of the bench.".into()));
     };
-    state.lock.try_now(from)?;
-    let right = state.places.compute(move |_| Ok(is_right(&pass_phrase, &hash))).await?;
-    if !right {
-        return Err(ApiError::WrongPassPhrase("This is not the pass phrase; look again, also at capitals."));
-    }
-    state.lock.was_right(from);
-    Ok(HttpResponse::build(StatusCode::NO_CONTENT).cookie(state.lock.enter()).finish())
+    try_to_open(&state, &request, pass_phrase, hash).await?;
+    Ok(let_in(&state, &request))
 }
 
 /// Closes the bench for this page.

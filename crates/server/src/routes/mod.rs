@@ -3,6 +3,7 @@
 pub mod catalogue;
 pub mod compare;
 pub mod drills;
+pub mod far_end;
 pub mod files;
 pub mod fitting;
 pub mod homes;
@@ -12,6 +13,7 @@ pub mod kit_record;
 mod known;
 pub mod learning;
 pub mod lock;
+pub mod network;
 pub mod numbers;
 pub mod parts;
 pub mod passwords;

@@ -25,7 +25,7 @@ pub(crate) async fn read(connection: &mut SqliteConnection, id: HomeId) -> Resul
     let row = sqlx::query(
         "SELECT home.revision, home.readings, home.changed_at, own.document
            FROM home JOIN revision AS own ON own.home_id = home.id AND own.number = home.revision
-          WHERE home.id = ? AND home.arriving = 0",
+          WHERE home.id = ? AND home.arriving = 0 AND home.deleted = 0",
     )
     .bind(id.to_string())
     .fetch_optional(connection)

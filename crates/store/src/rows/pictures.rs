@@ -33,9 +33,10 @@ pub(crate) async fn pictures_of(connection: &mut SqliteConnection, home: HomeId)
 }
 
 pub(crate) async fn jpeg_of(connection: &mut SqliteConnection, picture: PictureId) -> Result<Vec<u8>, StoreError> {
-    let row = sqlx::query("SELECT jpeg FROM picture WHERE id = ?")
-        .bind(picture.to_string())
-        .fetch_optional(connection)
-        .await?;
+    let row =
+        sqlx::query("SELECT jpeg FROM picture JOIN home ON home.id = home_id AND deleted = 0 WHERE picture.id = ?")
+            .bind(picture.to_string())
+            .fetch_optional(connection)
+            .await?;
     Ok(row.ok_or(StoreError::NotFound("picture"))?.try_get("jpeg")?)
 }

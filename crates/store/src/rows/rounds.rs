@@ -28,7 +28,9 @@ struct Told {
 }
 
 const SELECT: &str = "SELECT round.id, round.home_id, round.document, round.tested, frozen.document AS frozen
-                        FROM round JOIN frozen ON frozen.id = round.frozen_id WHERE round.deleted_in IS NULL";
+                        FROM round JOIN frozen ON frozen.id = round.frozen_id
+                             JOIN home ON home.id = round.home_id AND home.deleted = 0
+                       WHERE round.deleted_in IS NULL";
 
 pub(crate) async fn record_of(
     connection: &mut SqliteConnection,

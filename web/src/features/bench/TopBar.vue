@@ -3,6 +3,7 @@ import { computed, reactive, ref, watch } from 'vue'
 
 import { api } from '../../api/client'
 import type { HomeView } from '../../api/types'
+import { useNetwork } from '../network'
 import { useBench } from './useBench'
 import { useHome } from './useHome'
 
@@ -11,6 +12,7 @@ const emit = defineEmits<{ undo: [to?: number]; redo: []; find: []; help: [] }>(
 
 const bench = useBench()
 const home = useHome()
+const { network, shown: networkShown } = useNetwork()
 const all = computed(() => props.view?.home.setups ?? [])
 /** Those put away are shown when asked for, or while one of them is on the bench. */
 const awayShown = ref(false)
@@ -96,6 +98,15 @@ async function create() {
     <span v-if="view && !home.live.value" class="offline small" role="status" aria-label="Connection">
       not connected
     </span>
+    <button
+      v-if="network?.open"
+      type="button"
+      class="plain open"
+      title="Other devices reach this computer; press to see where, or to close it"
+      @click="networkShown = true"
+    >
+      Network open
+    </button>
     <span class="steps">
       <button
         id="undo"
@@ -258,6 +269,11 @@ button[aria-pressed='true'] {
   max-width: 190px;
   overflow: hidden;
   text-overflow: ellipsis;
+}
+
+.plain.open {
+  color: var(--ink);
+  text-decoration: underline;
 }
 
 .offline {

@@ -3,6 +3,7 @@ import { computed, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
 
 import { answer, api } from '../../api/client'
 import type { Drill, DrillMark, KnockHeard, ListeningPlaces, RawStream } from '../../api/types'
+import { useNewPolicy } from '../../shared/newPolicy'
 import { useLatest } from '../../shared/useLatest'
 import { cameFrom, listen, type Listening } from './listen'
 
@@ -40,6 +41,12 @@ export function useListening(home: string, running: Ref<Drill | null>, wanted: R
     const address = await cameFrom({ origin: far.url, token: far.token })
     if (!running.value) ways.value = address ? [{ at_ms: 0, address }] : []
   })
+
+  // A drill that runs is kept over a page loaded anew.
+  useNewPolicy(
+    () => places.value?.far_end?.url,
+    () => false,
+  )
 
   function end() {
     stop.abort()

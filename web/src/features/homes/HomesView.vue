@@ -3,12 +3,14 @@ import { computed, onMounted, reactive, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { answer, api, ApiProblem } from '../../api/client'
-import type { HomeHead, LengthUnit } from '../../api/types'
+import type { DeletedHome, HomeHead, LengthUnit } from '../../api/types'
 import { useCatalogue } from '../../shared/useCatalogue'
 import { speed, stopWord } from '../../shared/words'
+import { useNetwork } from '../network'
 import HouseThumb from './HouseThumb.vue'
 
 const router = useRouter()
+const { network, shown: networkShown } = useNetwork()
 const catalogue = useCatalogue()
 const homes = shallowRef<HomeHead[]>()
 const problem = ref('')
@@ -22,6 +24,8 @@ const form = reactive({
 })
 const picker = ref<HTMLInputElement | null>(null)
 const doomed = shallowRef<HomeHead>()
+/** Homes that can still be brought back. */
+const deleted = shallowRef<DeletedHome[]>([])
 /** What goes with it, in words. */
 const goes = ref('')
 
@@ -110,6 +114,7 @@ const regions = computed(
 async function load() {
   try {
     homes.value = await answer(api.GET('/api/homes'))
+    deleted.value = await answer(api.GET('/api/deleted-homes'))
     problem.value = ''
   } catch (error) {
     problem.value = (error as ApiProblem).message
@@ -187,6 +192,21 @@ async function remove() {
   await load()
 }
 
+/** Does something to a deleted home, and shows what there is then. */
+async function settle(request: Parameters<typeof answer>[0]) {
+  try {
+    await answer(request)
+  } catch (error) {
+    problem.value = (error as ApiProblem).message
+  }
+  await load()
+}
+
+const bringBack = (home: string) =>
+  settle(api.POST('/api/deleted-homes/{home}/back', { params: { path: { home } } }))
+const throwAway = (home: string) =>
+  settle(api.DELETE('/api/deleted-homes/{home}', { params: { path: { home } } }))
+
 const nameOf = (home: HomeHead) => home.summary?.name ?? 'this home'
 const day = (at: string) => new Date(at).toLocaleDateString(undefined, { dateStyle: 'medium' })
 
@@ -213,6 +233,9 @@ onMounted(load)
     <div class="head">
       <h1>Homes</h1>
       <RouterLink class="link" to="/kit-record">Kit record</RouterLink>
+      <button type="button" class="link" @click="networkShown = true">
+        {{ network?.open ? 'Network: open' : 'Network' }}
+      </button>
       <template v-if="homes?.length">
         <input
           v-model="list.sought"
@@ -340,6 +363,24 @@ onMounted(load)
         </div>
       </li>
     </ul>
+    <section v-if="deleted.length" class="small" aria-label="Deleted homes">
+      <h2>Deleted</h2>
+      <p>These are gone for good when Busy Hen is stopped.</p>
+      <ul class="deleted">
+        <li v-for="own in deleted" :key="own.id">
+          {{ own.name }}
+          <v-btn size="small" :aria-label="`Restore ${own.name}`" @click="bringBack(own.id)">Restore</v-btn>
+          <v-btn
+            size="small"
+            variant="text"
+            :aria-label="`Delete ${own.name} for good`"
+            @click="throwAway(own.id)"
+          >
+            Delete for good
+          </v-btn>
+        </li>
+      </ul>
+    </section>
     <p class="small quiet foot">
       Predictions are estimates, not certification. Test and change only networks you have permission for.
     </p>
@@ -377,10 +418,8 @@ onMounted(load)
       <v-card v-if="doomed" :title="`Delete ${nameOf(doomed)}?`">
         <v-card-text>
           <p>
-            This deletes, for good: its brief, house, setups and their history<template v-if="goes">{{
-              goes
-            }}</template
-            >. It can’t be undone, and nothing of it stays in the database.
+            This deletes its brief, house, setups and their history<template v-if="goes">{{ goes }}</template
+            >. You can restore it until Busy Hen is stopped; then nothing of it stays in the database.
           </p>
           <p class="small copies">
             Copies stay where you saved them: exported files, backups of the database, and the copy that the
@@ -439,6 +478,18 @@ ul {
 li {
   position: relative;
   display: flex;
+}
+
+.deleted {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+  margin-top: 6px;
+}
+
+.deleted li {
+  align-items: center;
+  gap: 8px;
 }
 
 .card {

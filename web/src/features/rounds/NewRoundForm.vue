@@ -7,6 +7,7 @@ import NumberField from '../../shared/NumberField.vue'
 import { unread } from '../../shared/numbers'
 import { useCatalogue } from '../../shared/useCatalogue'
 import { useBench, useHome } from '../bench'
+import { LegsNote } from '../network'
 import ConfirmList from './ConfirmList.vue'
 import SpotPicker from './SpotPicker.vue'
 import { useConfirm } from './useConfirm'
@@ -201,6 +202,7 @@ async function begin() {
           label="Test to"
         />
         <p v-if="purpose?.words" class="small quiet wide">{{ purpose.words }}</p>
+        <LegsNote :kind="form.kind" class="wide" />
         <v-select v-model="form.client" :items="clients" label="Test device" />
         <v-select v-model="form.band" :items="bands" label="Band" />
         <v-select

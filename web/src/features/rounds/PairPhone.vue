@@ -3,11 +3,15 @@ import { computed, ref, shallowRef } from 'vue'
 
 import { answer, api, type ApiProblem } from '../../api/client'
 import type { CodeView, Door, NewPhone } from '../../api/types'
+import { OpenNetwork, useNetwork } from '../network'
 
 const props = defineProps<{ round: string }>()
 const emit = defineEmits<{ close: [] }>()
 
+const { network, look } = useNetwork()
 const made = shallowRef<NewPhone>()
+/** Whether it is asked first to open the bench to the network. */
+const closed = ref(false)
 const chosen = ref(0)
 const problem = ref('')
 /** All codes of the round, newest first. */
@@ -26,6 +30,7 @@ function title({ interface: own }: Door): string {
 }
 
 async function pair() {
+  closed.value = false
   try {
     const got = await answer(
       api.POST('/api/rounds/{round}/phones', {
@@ -39,6 +44,7 @@ async function pair() {
     made.value = got
     await list()
     shown.value = codes.value[0]?.id
+    await look()
   } catch (error) {
     problem.value = (error as ApiProblem).message
   }
@@ -69,17 +75,28 @@ const stands = (own: CodeView) =>
   own.open
     ? `open until ${clock(own.ends_at)}`
     : `${own.withdrawn ? 'withdrawn' : 'ended'} ${clock(own.ends_at)}`
-void pair()
+void (async () => {
+  await look()
+  if (network.value?.open === false) closed.value = true
+  else await pair()
+})()
 </script>
 
 <template>
   <v-card title="Pair a phone">
     <v-card-text>
       <p v-if="problem" class="note bad" role="alert">{{ problem }}</p>
-      <template v-if="made && door">
+      <template v-if="closed">
+        <OpenNetwork @opened="pair" />
+        <p class="small">
+          Or pair only a page on this computer, to see how it works:
+          <button type="button" class="link" @click="pair">Only on this computer</button>
+        </p>
+      </template>
+      <template v-if="!closed && made && door">
         <p v-if="!made.open_to_network" class="note small">
-          This bench answers its own machine only, so no phone reaches it. Start it with
-          <b class="whole">--open-to-network</b> and listen on the address of the cable.
+          This code works on this computer only.
+          <button type="button" class="link" @click="closed = true">Open to the network</button>
         </p>
         <v-select v-if="doors.length > 1" v-model="chosen" :items="doors" label="Address of this machine" />
         <p v-if="ended" class="note small" role="status">
@@ -152,8 +169,8 @@ void pair()
   align-items: start;
 }
 
-.whole {
-  white-space: nowrap;
+.link {
+  text-decoration: underline;
 }
 
 .code {

@@ -24,6 +24,7 @@ pub use runs::{__path_phone_run, phone_run};
 pub use view::{__path_phone_view, phone_view};
 
 use crate::error::ApiError;
+use crate::network::HeardPhone;
 use crate::state::AppState;
 use crate::tokens::digest;
 
@@ -35,6 +36,9 @@ const CLOCK_OFF: SignedDuration = SignedDuration::from_secs(5);
 
 /// Header with which a phone says who it is.
 const PHONE: &str = "busy-hen-phone";
+
+/// Header with which a phone says how many runs and pictures it has not sent yet.
+const WAITING: &str = "busy-hen-waiting";
 
 /// Who a phone says it is.
 #[derive(Debug, Clone, IntoParams)]
@@ -52,12 +56,22 @@ pub(crate) async fn only_paired(
     request: ServiceRequest,
     next: Next<impl MessageBody>,
 ) -> Result<ServiceResponse<impl MessageBody>, Error> {
-    let pairing = match (token_of(&request), request.app_data::<Data<AppState>>()) {
-        (Some(token), Some(state)) => state.store.paired(&digest(&token)).await.map_err(ApiError::from)?,
-        _ => None,
+    let (Some(token), Some(state)) = (token_of(&request), request.app_data::<Data<AppState>>()) else {
+        return Err(ApiError::NotPaired.into());
     };
-    request.extensions_mut().insert(pairing.ok_or(ApiError::NotPaired)?);
+    let code = digest(&token);
+    let pairing = state.store.paired(&code).await.map_err(ApiError::from)?.ok_or(ApiError::NotPaired)?;
+    if let Some(peer) = request.peer_addr() {
+        let waiting = number_of(&request, WAITING);
+        let phone = HeardPhone { address: peer.ip().to_canonical(), round: pairing.round, at: state.now(), waiting };
+        state.network.hear(&code, phone);
+    }
+    request.extensions_mut().insert(pairing);
     next.call(request).await
+}
+
+fn number_of(request: &ServiceRequest, header: &str) -> Option<u32> {
+    request.headers().get(header)?.to_str().ok()?.parse().ok()
 }
 
 fn token_of(request: &ServiceRequest) -> Option<String> {
@@ -82,7 +96,7 @@ fn measured_at(at: Timestamp, sent_at: Option<Timestamp>, now: Timestamp) -> Tim
 /// The kind of test by which a phone's spots are judged: that of the round where a far end is known, else local, since all it then
 /// measures goes to the machine that serves its page. The stand-in makes a far end up too.
 fn reached(state: &AppState, round: &Round, pairing: &Pairing) -> TestKind {
-    if state.far_end.is_some() || pairing.stand_in { round.kind } else { TestKind::Local }
+    if state.far_end().is_some() || pairing.stand_in { round.kind } else { TestKind::Local }
 }
 
 /// The same conditions of a test that reaches so far.

@@ -1,7 +1,5 @@
 //! Pairing at the bench.
 
-use std::net::IpAddr;
-
 use actix_web::http::header;
 use actix_web::web::{Data, Path};
 use actix_web::{HttpRequest, HttpResponse, delete, get, post};
@@ -15,7 +13,7 @@ use utoipa::ToSchema;
 
 use crate::body::Body;
 use crate::error::ApiError;
-use crate::interfaces::{Interface, interfaces};
+use crate::interfaces::Interface;
 use crate::problems::{Acting, Reading, Storing};
 use crate::state::AppState;
 use crate::tokens::{digest, fresh};
@@ -69,18 +67,16 @@ pub async fn pair_phone(
 ) -> Result<HttpResponse, ApiError> {
     let token = fresh();
     let now = state.now();
+    if !ask.stand_in {
+        state.network.code_is_made(now);
+    }
     let expires_at = now + PAIRED_FOR;
     state.store.pair(&digest(&token), *round, (now, expires_at), ask.stand_in).await?;
     let port = request.headers().get(header::HOST).and_then(|host| host.to_str().ok()).and_then(port_of);
-    let open_to_network = state.names.open_to_network;
-    let (encrypted, scheme) = (state.encrypted, if state.encrypted { "https" } else { "http" });
-    let doors = interfaces(open_to_network).into_iter().map(|interface| {
-        let host = match interface.address {
-            IpAddr::V4(address) => address.to_string(),
-            IpAddr::V6(address) => format!("[{address}]"),
-        };
-        let port = port.map(|port| format!(":{port}")).unwrap_or_default();
-        let url = format!("{scheme}://{host}{port}/phone#{token}");
+    let (open_to_network, encrypted) = (state.network.is_open(), state.encrypted);
+    let port = port.unwrap_or(if encrypted { 443 } else { 80 });
+    let doors = state.network.doors().into_iter().map(|interface| {
+        let url = format!("{}/phone#{token}", state.address_of(&interface, port));
         let code = QrCode::new(&url).map_err(|error| ApiError::Internal(error.to_string()))?;
         let qr_svg = code.render::<svg::Color<'_>>().min_dimensions(220, 220).build();
         Ok(Door { interface, url, qr_svg })

@@ -355,7 +355,7 @@ fn came_from_home(state: &AppState, test: Uuid) -> Result<(), ApiError> {
 async fn other_way(state: &AppState, result: &PhoneResult) -> Option<Spoiled> {
     let PhoneResult::Tested { beyond: Some(beyond), .. } = result else { return None };
     let seen: IpAddr = beyond.seen_from.as_ref()?.parse().ok()?;
-    let by_our_line = state.far_end.as_ref()?.by_our_line(seen).await?;
+    let by_our_line = state.far_end()?.by_our_line(seen).await?;
     (!by_our_line).then_some(Spoiled::OtherWay)
 }
 

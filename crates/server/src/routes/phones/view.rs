@@ -176,7 +176,7 @@ async fn view(
     asked: PhoneAsk,
 ) -> Result<PhoneView, ApiError> {
     let readings = state.readings(pairing.home).await?;
-    let (far_end, kind) = (state.far_end.clone(), reached(state, &round, pairing));
+    let (far_end, kind) = (state.far_end(), reached(state, &round, pairing));
     let own = if pairing.stand_in { Source::Walker } else { Source::Phone };
     let expires_at = pairing.ends_at();
     // Off the threads that take readings: pages that look must not hold up pages that send.
@@ -227,12 +227,20 @@ fn shown(
         film_mbps: need_of(Activity::UhdFilm).down_mbps,
         call_mbps: if call.up_mbps > call.down_mbps { call.up_mbps } else { call.down_mbps },
         drawing: drawing(home, &plan),
-        next: spots.iter().find(|spot| !spot.done && !spot.skipped).map(|spot| spot.spot_id),
+        next: next_of(&spots, runs, source),
         spots,
         best: marks::best(&marks).filter(|_| round.purpose.is_trial()).cloned(),
         drop_out: (round.purpose == Purpose::RangeWalk).then(|| marks::drop_out(&marks)),
         marks,
     }
+}
+
+/// Where to go next: on from the spot that was tested last, once round.
+fn next_of(spots: &[PhoneSpot], runs: &[Run], source: Source) -> Option<SpotId> {
+    let last = runs.iter().filter(|run| run.source == source).max_by_key(|run| run.at).map(|run| run.spot_id);
+    let from = spots.iter().position(|spot| Some(spot.spot_id) == last).unwrap_or(0);
+    let mut onward = spots[from..].iter().chain(&spots[..from]);
+    onward.find(|spot| !spot.done && !spot.skipped).map(|spot| spot.spot_id)
 }
 
 fn spot(

@@ -225,10 +225,10 @@ fn on_record(state: &AppState, home: &Home, new: &NewRound) -> OnRecord {
         on.map(|(radio, able)| RadioOnRecord { device_id: device.id, band: radio.band, generation: able.generation })
             .collect::<Vec<_>>()
     });
-    let far_end = state.far_end.as_ref().filter(|_| new.kind.is_internet());
+    let far_end = state.far_end().filter(|_| new.kind.is_internet());
     OnRecord {
-        machine: state.names.open_to_network.then(test_machine).flatten(),
-        far_end: far_end.map(|far| far.url.clone()),
+        machine: state.network.is_open().then(test_machine).flatten(),
+        far_end: far_end.map(|far| far.url),
         far_end_place: new.far_end_place.trim().to_owned(),
         radios: radios.collect(),
         kit_report: Some(new.kit_report.trim().to_owned()).filter(|own| !own.is_empty()),
