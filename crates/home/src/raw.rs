@@ -189,6 +189,6 @@ pub struct CameFrom {
     /// When, ms.
     pub at_ms: u32,
     /// The address.
-    #[schema(value_type = String)]
+    #[schema(value_type = String, format = "ip")]
     pub address: IpAddr,
 }

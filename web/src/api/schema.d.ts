@@ -2215,7 +2215,10 @@ export interface components {
         };
         /** @description Where a page was seen to come from. */
         CameFrom: {
-            /** @description The address. */
+            /**
+             * Format: ip
+             * @description The address.
+             */
             address: string;
             /**
              * Format: int32
