@@ -318,6 +318,11 @@ impl Bench {
     pub async fn open_home(&self, name: &str, stop: &str) {
         self.goto("/").await;
         self.click(&format!("//a[.//h2[normalize-space(.)='{name}']]")).await;
+        self.open_stop(stop).await;
+    }
+
+    /// Goes to a stop of the route, in a home that is open.
+    pub async fn open_stop(&self, stop: &str) {
         self.click(&format!("//nav[@aria-label='Route of the job']//a[b[normalize-space(.)='{stop}']]")).await;
     }
 

@@ -4,7 +4,7 @@ use busy_hen_home::{
     Aerial, CableClass, Device, DeviceId, Doors, Enclosure, Home, Kit, Mode, Plan as InternetPlan, RoomId, Setup,
     SpotId, TestKind, Uplink, Via, Weather,
 };
-use busy_hen_units::{Db, Degrees, MbitPerSec, SquareMetres};
+use busy_hen_units::{Db, Degrees, MbitPerSec, Millis, SquareMetres};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -13,12 +13,12 @@ use crate::catalogue::{Catalogue, clients};
 use crate::findings::Broken;
 use crate::geometry::{Plan, PlanRoom, Point};
 use crate::learning::lessons::part_name;
-use crate::needs::{Verdict, need_of};
+use crate::needs::{Shortfall, Verdict, need_of};
 use crate::parts::parts;
 use crate::parts::ports::plug_in;
 use crate::path::LinkKind;
 use crate::placing::{Unit, put_up, standing_place, usual_height};
-use crate::predict::evaluator::Losses;
+use crate::predict::evaluator::{Losses, Middle};
 use crate::predict::ledger::LedgerRow;
 use crate::predict::map::DeadZone;
 use crate::predict::{Kept, Model, Question};
@@ -54,11 +54,9 @@ pub struct Zone {
     pub known_by: KnownBy,
     /// How likely its need is not met at its worst place, 0 to 1.
     pub likely_part: f64,
-    /// What arrives at its worst place: as measured where it was, else as predicted.
-    pub down_mbps: MbitPerSec,
-    /// What the room needs.
-    pub need_mbps: MbitPerSec,
-    /// The link that limits there, in words.
+    /// What is short at its worst place: as measured where it was, else as predicted.
+    pub short_of: Shortfall,
+    /// Why, in words: the link that limits there, or what makes answers late.
     pub cause: String,
     /// The wall or floor that most hangs on, in words; none where none is to blame.
     pub wall: Option<String>,
@@ -92,8 +90,11 @@ impl Model<'_> {
                     (false, _, true) => KnownBy::Learnt,
                     (false, _, false) => KnownBy::Tables,
                 };
-                let read = row.measured.filter(|_| measured).map(|own| MbitPerSec::new(own.down_mbps.median));
-                let predicted = zone.map_or(row.predicted.down.middle, |zone| zone.worst_down_mbps);
+                let got = self.evaluator.middle(&self.losses(at).middle, self.seat(Some(room.id)));
+                let short_of = row
+                    .measured_least_met
+                    .filter(|_| measured)
+                    .unwrap_or_else(|| need.least_met(got.down, got.up, got.latency));
                 Some(Zone {
                     room_id: room.id,
                     name: room.name.clone(),
@@ -101,10 +102,10 @@ impl Model<'_> {
                     room_area_m2: room.area(),
                     known_by,
                     likely_part: if measured && !row.made_up { 1.0 } else { likely_part },
-                    down_mbps: read.unwrap_or(predicted),
-                    need_mbps: need.down_mbps,
                     cause: self.cause(at, room.id),
-                    wall: self.wall_to_blame(at),
+                    // No wall makes an answer late that comes all the same.
+                    wall: self.wall_to_blame(at).filter(|_| !matches!(short_of, Shortfall::Delay { .. })),
+                    short_of,
                 })
             })
             .collect();
@@ -147,7 +148,7 @@ impl Model<'_> {
         let radios = self.evaluator.accesses.iter().enumerate().filter(|(_, access)| access.port.is_none());
         let (nearest, _) = radios.min_by(|a, b| losses[a.0].get().total_cmp(&losses[b.0].get()))?;
         let leans = self.leans_by(nearest, at);
-        let wall = leans.iter().find(|lean| !matches!(lean.on, Leans::Opening(..)))?;
+        let wall = leans.iter().find(|lean| !matches!(lean.on, Leans::Opening { .. }))?;
         (wall.db_per_db >= TO_BLAME).then(|| part_name(self.plan, wall.on))
     }
 }
@@ -159,6 +160,8 @@ pub struct Cure {
     pub what: String,
     /// What arrives at the worst place then.
     pub then_mbps: MbitPerSec,
+    /// How soon answers come there then.
+    pub then_ms: Millis,
     /// How likely the room's need is met there then, 0 to 1.
     pub likely_part: f64,
     /// What it costs to buy more; none where a price is missing, 0 for what is free.
@@ -282,13 +285,16 @@ impl<'a> WhatIf<'a> {
             let losses = self.add(&model, model.losses_unsure(at));
             model.evaluator.meets_part(&losses, model.seat(Some(room)), &need)
         });
-        Outcome { down: self.down(&model), likely, met }
+        let losses = self.add(&model, model.losses(at)).middle;
+        let Middle { down, latency, .. } = model.evaluator.middle(&losses, model.seat(Some(room)));
+        Outcome { down, latency, likely, met }
     }
 }
 
 /// What a what-if comes to at the zone, and which rooms' needs it meets.
 struct Outcome {
     down: MbitPerSec,
+    latency: Millis,
     likely: f64,
     met: Vec<(RoomId, bool)>,
 }
@@ -321,10 +327,11 @@ pub fn remedies(ailing: Ailing<'_>, kept: &Kept) -> Vec<Cure> {
             (was && !room.1).then(|| plan.room(room.0).map(|own| own.name.clone())).flatten()
         };
         let loses = after.met.iter().filter_map(lost).collect();
-        let (then_mbps, likely_part) = (after.down, after.likely);
+        let (then_mbps, then_ms, likely_part) = (after.down, after.latency, after.likely);
         list.push(Cure {
             what,
             then_mbps,
+            then_ms,
             likely_part,
             costs,
             free,
@@ -336,6 +343,12 @@ pub fn remedies(ailing: Ailing<'_>, kept: &Kept) -> Vec<Cure> {
     if question.doors != Doors::Open {
         let open = Question { doors: Doors::Open, ..question };
         put("leave the doors open".to_owned(), &what_if.outcome(home, setup, open), true, None);
+    }
+    if let Some(root) = setup.root().filter(|root| !root.managed_queue && question.reach.is_internet()) {
+        let mut managed = setup.clone();
+        managed.devices.iter_mut().filter(|own| own.id == root.id).for_each(|own| own.managed_queue = true);
+        let after = what_if.outcome(home, &managed, question);
+        put(format!("let {} keep its queue short", root.name), &after, true, Some(managed));
     }
     for (what, changed, free) in kept.wanted(changes(&what_if)) {
         let after = what_if.outcome(home, &changed, question);

@@ -1,12 +1,14 @@
 //! How a device is put up when nobody says more: where the line enters or near an outlet, as high as such kit is mounted, on channels of
 //! its own.
 
-use busy_hen_home::{Device, DeviceId, Kit, LevelId, Mode, Position, RadioSetting, Setup, Uplink};
+use busy_hen_home::{Device, DeviceId, Home, Kit, LevelId, Mode, Position, RadioSetting, Setup, Uplink, Via};
 use busy_hen_units::Metres;
 
 use crate::catalogue::AsItComes;
+use crate::findings::Broken;
 use crate::geometry::lines::thing::{SocketKind, SocketState};
 use crate::geometry::{Plan, PlanRoom, Point};
+use crate::predict::{Kept, Question};
 use crate::spectrum::{Block, Region, block};
 
 /// How far from a wall, and from an outlet in it, a device stands, m (engineering estimate).
@@ -66,9 +68,41 @@ pub fn put_up(unit: Unit<'_>, setup: &Setup, plan: &Plan, region: &Region) -> De
     let mut radios =
         kit.radio_settings_beside(region, outdoors, &if upstream.is_some() { vec![] } else { taken(setup) });
     if let Some(upstream) = upstream {
-        radios.iter_mut().for_each(|own| follow(own, upstream, region, outdoors));
+        let by = uplink.as_ref().and_then(|own| if let Via::Radio { radio } = own.via { Some(radio) } else { None });
+        for (index, own) in radios.iter_mut().enumerate() {
+            follow(own, upstream, region, (outdoors, by.is_none_or(|by| by == index)));
+        }
     }
     Device { aerial: kit.aerial, radios, uplink, ..Device::bare(id, name, kit.key.as_str(), mode, at) }
+}
+
+/// A device of this kit beside what a setup has, in the first of its modes that breaks no rule, by the uplink that such kit comes with; in the
+/// first of all where each breaks one, which the findings then tell. Its name is given by its mode.
+#[must_use]
+pub fn put_up_as_usual(
+    (home, setup, plan, region): (&Home, &Setup, &Plan, &Region),
+    (id, kit, at): (DeviceId, &Kit, Position),
+    name: impl Fn(Mode) -> String,
+    question: Question,
+) -> Device {
+    let device = |mode: Mode, uplink: Option<Uplink>| {
+        put_up(Unit { id, name: name(mode), kit, mode, at, uplink }, setup, plan, region)
+    };
+    let Some(root) = setup.root() else { return device(Mode::Router, None) };
+    // What is not the first hangs on it, a router too where it can be nothing else.
+    let behind = kit.modes.iter().filter(|mode| **mode != Mode::Router);
+    let mut ways: Vec<Device> = behind.map(|mode| device(*mode, Some(kit.usual_uplink(*mode, root.id)))).collect();
+    if ways.is_empty() {
+        ways.push(device(Mode::Router, Some(kit.usual_uplink(Mode::Router, root.id))));
+    }
+    let kept = Kept::default();
+    let before = Broken::of(home, setup, plan, question, &kept);
+    let keeps = |own: &&Device| {
+        let mut with = setup.clone();
+        with.devices.push((*own).clone());
+        !Broken::of(home, &with, plan, question, &kept).adds_to(&before)
+    };
+    ways.iter().find(keeps).unwrap_or(&ways[0]).clone()
 }
 
 /// Blocks that a setup's devices serve on.
@@ -77,11 +111,15 @@ fn taken(setup: &Setup) -> Vec<Block> {
     radios.filter_map(|own| block(own.band, own.channel, own.width_mhz)).collect()
 }
 
-/// A node that hangs by radio works on the channel of what it hangs on.
-fn follow(own: &mut RadioSetting, upstream: &Device, region: &Region, outdoors: bool) {
+/// A node that hangs by radio works on the channel of what it hangs on; by a radio that does not carry it there, not on one that radar has first
+/// call on.
+fn follow(own: &mut RadioSetting, upstream: &Device, region: &Region, (outdoors, carries): (bool, bool)) {
     let theirs = upstream.radios.iter().find(|other| other.on && other.band == own.band && other.serves == own.serves);
     let Some(theirs) = theirs else { return };
-    let may_be = |block: Block| region.allows(&block) && !(outdoors && region.is_indoor_only(&block));
+    let may_be = |block: Block| {
+        let barred = outdoors && region.is_indoor_only(&block) || !carries && region.needs_dfs(&block);
+        region.allows(&block) && !barred
+    };
     if block(own.band, theirs.channel, own.width_mhz).is_some_and(may_be) {
         own.channel = theirs.channel;
     }

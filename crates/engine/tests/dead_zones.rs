@@ -7,6 +7,7 @@ use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::dead_zones::{Ailing, Cure, KnownBy, Zone, remedies};
 use busy_hen_engine::findings::Broken;
 use busy_hen_engine::geometry::{Plan, Point};
+use busy_hen_engine::needs::Shortfall;
 use busy_hen_engine::predict::layers::cell_for;
 use busy_hen_engine::predict::ledger::Measured;
 use busy_hen_engine::predict::map::DeadZone;
@@ -88,7 +89,7 @@ fn a_zone_is_a_room_with_a_need_that_it_does_not_get_with_its_link_and_its_part_
     assert_eq!(pottery.known_by, KnownBy::Tables);
     assert!(pottery.likely_part > 0.9, "{pottery:?}");
     assert!(pottery.area_m2.get() > 0.9 * pottery.room_area_m2.get(), "all of it: {pottery:?}");
-    assert!(pottery.down_mbps < pottery.need_mbps);
+    assert!(matches!(pottery.short_of, Shortfall::Download { has_mbps, needs_mbps } if has_mbps < needs_mbps));
     assert!(!pottery.cause.is_empty());
     for zone in &zones {
         assert!(zone.area_m2.get() <= zone.room_area_m2.get() * 1.05, "{zone:?}");
@@ -96,6 +97,21 @@ fn a_zone_is_a_room_with_a_need_that_it_does_not_get_with_its_link_and_its_part_
         assert!(lit.home.brief.uses.iter().any(|own| own.room_id == zone.room_id), "{} needs nothing", zone.name);
     }
     assert!(zones.iter().all(|own| own.name != "Front room"), "the router stands there");
+}
+
+#[test]
+fn a_room_that_is_answered_too_late_lacks_time_and_not_speed_and_its_queue_is_the_remedy() {
+    let lit = Lit::new(canal_terrace(), Situation::BusyEvening);
+    let zones = lit.told(&Measured::default());
+    let late = zones.iter().find(|own| matches!(own.short_of, Shortfall::Delay { .. })).unwrap();
+    let Shortfall::Delay { has_ms, needs_ms } = late.short_of else { unreachable!() };
+    assert!(has_ms > needs_ms && late.likely_part > 0.5, "{late:?}");
+    assert_eq!(late.wall, None, "no wall makes it late");
+    assert!(late.cause.contains(&lit.setup().root().unwrap().name), "{}", late.cause);
+    let (_, cures) = lit.cures(late.room_id);
+    let managed = |own: &&Cure| own.setup.as_ref().is_some_and(|own| own.root().unwrap().managed_queue);
+    let cure = cures.iter().find(managed).unwrap();
+    assert!(cure.free && cure.then_ms <= needs_ms && cure.likely_part > 0.9, "{cure:?}");
 }
 
 #[test]
@@ -113,7 +129,7 @@ fn a_reading_decides_over_what_is_predicted_and_what_was_made_up_is_called_so() 
     let front_room = |zones: Vec<Zone>| zones.into_iter().find(|own| own.room_id == front).unwrap();
     let really = front_room(lit.told(&measured(false)));
     assert_eq!((really.known_by, really.likely_part), (KnownBy::Measured, 1.0));
-    assert_eq!(really.down_mbps, MbitPerSec::new(0.4));
+    assert!(matches!(really.short_of, Shortfall::Download { has_mbps, .. } if has_mbps == MbitPerSec::new(0.4)));
     let made_up = front_room(lit.told(&measured(true)));
     assert_eq!(made_up.known_by, KnownBy::MadeUp);
     assert!(made_up.likely_part < 0.5, "a stand-in's reading makes nothing certain: {made_up:?}");

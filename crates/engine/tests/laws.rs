@@ -4,6 +4,7 @@
 use std::collections::HashMap;
 
 use busy_hen_engine::catalogue::{MaterialUse, clients, materials};
+use busy_hen_engine::findings::findings;
 use busy_hen_engine::geometry::{Plan, Point};
 use busy_hen_engine::predict::ledger::Measured;
 use busy_hen_engine::predict::{Kept, Model, Question};
@@ -208,5 +209,18 @@ proptest! {
         }
         prop_assert!(light(&home, &kept) == before, "with what was kept");
         prop_assert!(light(&home, &Kept::default()) == before, "and anew");
+    }
+}
+
+#[test]
+fn a_fix_changes_something() {
+    for number in [3, 12, 73] {
+        let home = any_home(number);
+        let plan = Plan::new(&home.house, home.units);
+        for setup in &home.setups {
+            for finding in findings(&home, setup, &plan, question(false), &Kept::default()) {
+                assert_ne!(finding.mended.as_ref(), Some(setup), "{number}: {:?}", finding.fix);
+            }
+        }
     }
 }

@@ -128,7 +128,7 @@ proptest! {
             let part = match lean.on {
                 Leans::Wall(key) => BuildingPart::Wall(key),
                 Leans::FloorUnder(level) => BuildingPart::FloorUnder(level),
-                Leans::Opening(..) => continue,
+                Leans::Opening { .. } => continue,
             };
             let felt = (loss(&corrected(&home, part, STEP), a, b) - base) / STEP;
             // What a wall throws back changes too where it lets nearly all through; that is not counted.

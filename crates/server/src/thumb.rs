@@ -1,6 +1,5 @@
 //! What the list of homes shows of each: its house, lit by the setup in force.
 
-use busy_hen_engine::catalogue::clients;
 use busy_hen_engine::geometry::Plan;
 use busy_hen_engine::needs::verdict::Verdict;
 use busy_hen_engine::predict::layers::{Layer, Shaded, shades};
@@ -8,7 +7,7 @@ use busy_hen_engine::predict::ledger::Measured;
 use busy_hen_engine::predict::palette::Shade;
 use busy_hen_engine::predict::{Kept, Model, Question};
 use busy_hen_engine::watch::Watch;
-use busy_hen_home::{Doors, Home, Situation, TestKind};
+use busy_hen_home::Home;
 use busy_hen_units::{MbitPerSec, Metres};
 use jiff::civil::Date;
 use serde::Serialize;
@@ -16,8 +15,6 @@ use utoipa::ToSchema;
 
 /// Cells along the longer side of a thumbnail: it is some 300 pixels wide.
 const CELLS: f64 = 40.0;
-/// The device that a thumbnail is lit for.
-const CLIENT: &str = "phone_ax";
 
 /// The house for a thumbnail: the level with most rooms.
 #[derive(Debug, Serialize, ToSchema)]
@@ -88,16 +85,8 @@ pub struct WorstRoom {
 pub fn lit_thumb(home: &Home, plan: &Plan, day: Date, kept: &Kept) -> (Option<Thumb>, Option<SetupInForce>) {
     let Some((level, mut thumb)) = thumb(plan) else { return (None, None) };
     let setup = home.setup_in_force().filter(|setup| !setup.devices.is_empty());
-    let (Some(setup), Some(client)) = (setup, clients::find(CLIENT)) else { return (Some(thumb), None) };
-    let question = Question {
-        client,
-        band: None,
-        situation: Situation::Alone,
-        doors: Doors::AsLeft,
-        reach: TestKind::Internet,
-        day,
-    };
-    let model = Model::new(home, setup, plan, question, kept);
+    let Some(setup) = setup else { return (Some(thumb), None) };
+    let model = Model::new(home, setup, plan, Question::usual(day), kept);
     let cell = Metres::new(thumb.width_m.max(thumb.depth_m).get() / CELLS);
     let watch = Watch::default();
     let map = model.light_watched(level, cell, &watch);

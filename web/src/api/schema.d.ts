@@ -2690,6 +2690,8 @@ export interface components {
             loses: string[];
             /** @description What arrives at the worst place then. */
             then_mbps: components["schemas"]["MbitPerSec"];
+            /** @description How soon answers come there then. */
+            then_ms: components["schemas"]["Millis"];
             /** @description What is to be done, in words. */
             what: string;
         };
@@ -4182,7 +4184,12 @@ export interface components {
             wall: components["schemas"]["WallKey"];
         } | {
             /** @description An opening of a piece of wall, counted from west or north. */
-            opening: Record<string, never>[];
+            opening: {
+                /** @description Which of its openings. */
+                opening: number;
+                /** @description The piece. */
+                wall: components["schemas"]["WallKey"];
+            };
         } | {
             /** @description The floor under a level. */
             floor_under: components["schemas"]["LevelId"];
@@ -4214,6 +4221,7 @@ export interface components {
             /** @description Whether the product made that measurement up. */
             made_up: boolean;
             measured?: components["schemas"]["Summary"] | null;
+            measured_least_met?: components["schemas"]["Shortfall"] | null;
             measured_spot_id?: components["schemas"]["SpotId"] | null;
             measured_step?: components["schemas"]["ServiceStep"] | null;
             /** @description Its conditions, where they are not those that the prediction is for. */
@@ -6219,6 +6227,29 @@ export interface components {
             /** @description Whether all arrived that were asked for. */
             whole: boolean;
         };
+        /** @description What of a need is met least, with what there is of it. */
+        Shortfall: {
+            /** @description What arrives. */
+            has_mbps: components["schemas"]["MbitPerSec"];
+            /** @description What is needed. */
+            needs_mbps: components["schemas"]["MbitPerSec"];
+            /** @enum {string} */
+            of: "download";
+        } | {
+            /** @description What arrives. */
+            has_mbps: components["schemas"]["MbitPerSec"];
+            /** @description What is needed. */
+            needs_mbps: components["schemas"]["MbitPerSec"];
+            /** @enum {string} */
+            of: "upload";
+        } | {
+            /** @description How soon an answer comes. */
+            has_ms: components["schemas"]["Millis"];
+            /** @description How soon it is needed. */
+            needs_ms: components["schemas"]["Millis"];
+            /** @enum {string} */
+            of: "delay";
+        };
         /**
          * @description Which figure of several runs is shown large.
          * @enum {string}
@@ -7332,10 +7363,8 @@ export interface components {
         Zone: {
             /** @description How much of it, as predicted. */
             area_m2: components["schemas"]["SquareMetres"];
-            /** @description The link that limits there, in words. */
+            /** @description Why, in words: the link that limits there, or what makes answers late. */
             cause: string;
-            /** @description What arrives at its worst place: as measured where it was, else as predicted. */
-            down_mbps: components["schemas"]["MbitPerSec"];
             /** @description What it is known by. */
             known_by: components["schemas"]["KnownBy"];
             /**
@@ -7345,12 +7374,12 @@ export interface components {
             likely_part: number;
             /** @description Its name. */
             name: string;
-            /** @description What the room needs. */
-            need_mbps: components["schemas"]["MbitPerSec"];
             /** @description The whole room. */
             room_area_m2: components["schemas"]["SquareMetres"];
             /** @description The room. */
             room_id: components["schemas"]["RoomId"];
+            /** @description What is short at its worst place: as measured where it was, else as predicted. */
+            short_of: components["schemas"]["Shortfall"];
             /** @description The wall or floor that most hangs on, in words; none where none is to blame. */
             wall?: string | null;
         };

@@ -159,6 +159,15 @@ pub fn all() -> &'static [Client] {
     CLIENTS
 }
 
+/// What people hold where nobody says: common practice.
+const USUAL: &str = "phone_ax";
+
+/// The kind of test device that people hold where nobody says.
+#[must_use]
+pub fn usual() -> &'static Client {
+    find(USUAL).unwrap_or(&CLIENTS[0])
+}
+
 /// The kind of test device with this key.
 #[must_use]
 pub fn find(key: &str) -> Option<&'static Client> {

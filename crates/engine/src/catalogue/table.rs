@@ -6,6 +6,7 @@ use busy_hen_home::{
     Aerial, Band, BoxItem, Comes, Control, Fault, Faults, Function, Generation, Kit, KitFacts, KitRadio, MainsVolts,
     Mode, Mounting, Pack, PowerLineClass, UplinkTold, Want, Warmth, Weather,
 };
+use busy_hen_units::typed::{Decimals, Quantity, Unreadable, read_cell};
 use busy_hen_units::{Db, Degrees, MbitPerSec, Megahertz, Metres, SquareMetres, Volts, Watts};
 
 /// Most lines of a table.
@@ -96,6 +97,7 @@ struct Line<'a> {
     headings: &'a csv::StringRecord,
     cells: &'a csv::StringRecord,
     number: usize,
+    decimals: Decimals,
     faults: Vec<Fault>,
 }
 
@@ -117,11 +119,26 @@ impl Line<'_> {
         if text.is_empty() {
             return None;
         }
-        let read = number(&text);
-        if read.is_none() {
-            self.wrong(column, &format!("“{text}” is no number; write it with digits, or leave the cell empty."));
+        let of = match column {
+            "price" | "fee_a_year" => Quantity::Money,
+            "uplink_port_mbps" | "lan_port_mbps" => Quantity::Speed,
+            "feeds_w" | "needs_w" => Quantity::Power,
+            "claimed_area_m2" => Quantity::Area,
+            "warranty_years" => Quantity::Years,
+            _ => Quantity::Count,
+        };
+        match read_cell(&text, of, self.decimals, 1.0) {
+            Ok(value) => Some(value),
+            Err(Unreadable(words)) => {
+                self.wrong(column, &words);
+                None
+            }
         }
-        read
+    }
+
+    /// A number among words of a cell.
+    fn figure(&self, text: &str, of: Quantity) -> Option<f64> {
+        read_cell(text, of, self.decimals, 1.0).ok()
     }
 
     fn count(&mut self, column: &str) -> Option<u8> {
@@ -184,7 +201,9 @@ impl Line<'_> {
         let band = self.word("radios", band, BANDS)?;
         let generation = self.word("radios", generation, GENERATIONS)?;
         let channel = channel.strip_prefix('@').and_then(|own| own.parse().ok());
-        let (Ok(streams), Some(width), Some(default_channel)) = (streams.parse(), number(width), channel) else {
+        let (Ok(streams), Some(width), Some(default_channel)) =
+            (streams.parse(), self.figure(width, Quantity::Count), channel)
+        else {
             self.wrong("radios", &format!("“{text}” can't be read; {SHAPE}"));
             return None;
         };
@@ -212,25 +231,28 @@ impl Line<'_> {
         let degrees = |value: f64| Degrees::new(value);
         let after = |name: &str| {
             let at = words.iter().position(|word| *word == name)?;
-            number(words.get(at + 1)?)
+            self.figure(words.get(at + 1)?, Quantity::Angle)
         };
         let read = match &words[..] {
             [] | ["built", "in"] => Some(Aerial::BuiltIn),
-            ["rods", gain, ..] => number(gain).map(|gain| Aerial::Rods {
+            ["rods", gain, ..] => self.figure(gain, Quantity::Gain).map(|gain| Aerial::Rods {
                 gain_dbi: Db::new(gain),
                 lean: degrees(after("lean").unwrap_or(0.0)),
                 towards: degrees(after("towards").unwrap_or(0.0)),
             }),
-            ["sector", gain, beam, ..] => number(gain).zip(beam.split_once('x')).and_then(|(gain, (width, height))| {
-                let (width, height) = number(width).zip(number(height))?;
-                let towards = degrees(after("towards").unwrap_or(0.0));
-                Some(Aerial::Sector {
-                    gain_dbi: Db::new(gain),
-                    width: degrees(width),
-                    height: degrees(height),
-                    towards,
+            ["sector", gain, beam, ..] => {
+                self.figure(gain, Quantity::Gain).zip(beam.split_once('x')).and_then(|(gain, (width, height))| {
+                    let angle = |text| self.figure(text, Quantity::Angle);
+                    let (width, height) = angle(width).zip(angle(height))?;
+                    let towards = degrees(after("towards").unwrap_or(0.0));
+                    Some(Aerial::Sector {
+                        gain_dbi: Db::new(gain),
+                        width: degrees(width),
+                        height: degrees(height),
+                        towards,
+                    })
                 })
-            }),
+            }
             _ => None,
         };
         read.unwrap_or_else(|| {
@@ -246,8 +268,9 @@ impl Line<'_> {
             return None;
         }
         let (low, high) = text.split_once(['-', '–']).unwrap_or((&text, &text));
-        let read = number(low.trim())
-            .zip(number(high.trim()))
+        let volts = |text: &str| self.figure(text.trim().trim_end_matches(['V', 'v']), Quantity::Count);
+        let read = volts(low)
+            .zip(volts(high))
             .map(|(low, high)| MainsVolts { from_v: Volts::new(low), to_v: Volts::new(high) });
         if read.is_none() {
             self.wrong("mains_v", &format!("“{text}” can't be read; write volts as 100-240, or 230."));
@@ -260,7 +283,7 @@ impl Line<'_> {
         let mut packs = Vec::new();
         for text in self.list("packs") {
             let read = text.split_once('=').and_then(|(count, price)| {
-                Some(Pack { count: count.trim().parse().ok()?, price: number(price.trim())? })
+                Some(Pack { count: count.trim().parse().ok()?, price: self.figure(price, Quantity::Money)? })
             });
             match read {
                 Some(pack) => packs.push(pack),
@@ -301,7 +324,9 @@ impl Line<'_> {
                 ["injector"] => Some(BoxItem::Injector),
                 ["supply"] => Some(BoxItem::Supply),
                 ["mount"] => Some(BoxItem::Mount),
-                ["cable", length] => number(length).map(|length| BoxItem::Cable { length_m: Metres::new(length) }),
+                ["cable", length] => {
+                    self.figure(length, Quantity::Gain).map(|length| BoxItem::Cable { length_m: Metres::new(length) })
+                }
                 _ => None,
             };
             match item {
@@ -365,11 +390,6 @@ impl Line<'_> {
     }
 }
 
-/// A number with a point or a comma.
-fn number(text: &str) -> Option<f64> {
-    text.replace(',', ".").parse().ok().filter(|value: &f64| value.is_finite())
-}
-
 /// A key made of a name, for a line that gives none.
 #[must_use]
 pub fn key_of(name: &str) -> String {
@@ -392,7 +412,8 @@ pub fn name_keys(list: &mut [Kit]) {
     }
 }
 
-/// Reads a table of kit. What it says of bands, ports and the like is checked with the home it goes to.
+/// Reads a table of kit. What it says of bands, ports and the like is checked with the home it goes to. Thousands and decimals are those that
+/// belong to what parts its cells.
 ///
 /// # Errors
 /// What can't be read, with line (the heading is line 1) and column.
@@ -400,7 +421,10 @@ pub fn read_kit(text: &str) -> Result<Vec<Kit>, Faults> {
     let text = text.trim_start_matches('\u{feff}');
     let heading = text.lines().next().unwrap_or_default();
     // Spreadsheets of countries with a decimal comma part cells by semicolons.
-    let parted_by = if heading.contains(';') && !heading.contains(',') { b';' } else { b',' };
+    let (parted_by, decimals) = match heading.contains(';') && !heading.contains(',') {
+        true => (b';', Decimals::Comma),
+        false => (b',', Decimals::Point),
+    };
     let mut reader = csv::ReaderBuilder::new().delimiter(parted_by).flexible(true).from_reader(text.as_bytes());
     let headings = reader.headers().map_err(|error| Faults::one("", format!("This is no table: {error}.")))?.clone();
     let known = |own: &str| COLUMNS.iter().any(|column| column.eq_ignore_ascii_case(own.trim()));
@@ -427,7 +451,7 @@ pub fn read_kit(text: &str) -> Result<Vec<Kit>, Faults> {
             return Err(Faults::one("", format!("A table has at most {LINES_LIMIT} lines here; part it.")));
         }
         let number = cells.position().map_or(0, |at| usize::try_from(at.line()).unwrap_or(usize::MAX));
-        let mut line = Line { headings: &headings, cells: &cells, number, faults: Vec::new() };
+        let mut line = Line { headings: &headings, cells: &cells, number, decimals, faults: Vec::new() };
         list.push(line.kit());
         faults.append(&mut line.faults);
     }
@@ -578,7 +602,7 @@ mod tests {
             ("x,ruter,,1000,1000,,,", "“ruter” is not known here; use one of router"),
             ("x,router,5 ax 4,1000,1000,,,", "“5 ax 4” is too short"),
             ("x,router,5 ax four 160 @36,1000,1000,,,", "can't be read; write a radio as"),
-            ("x,router,,fast,1000,,,", "Line 2, uplink_port_mbps: “fast” is no number"),
+            ("x,router,,fast,1000,,,", "Line 2, uplink_port_mbps: “fast” can’t be read"),
             ("x,router,,1000,1000,two,,", "write number and price as 2=110"),
             ("x,router,,1000,1000,,guest_network:maybe,", "“maybe” is not known here"),
             ("x,router,,1000,1000,,,cable long", "“cable long” is not known here"),
@@ -596,5 +620,23 @@ mod tests {
         let text = "name;modes;radios;uplink_port_mbps;lan_port_mbps;price\nLoft node;mesh_node;\"5 ax 2 80 @36\";1000;1000;89,50\n";
         let kit = &read_kit(text).unwrap()[0];
         assert_eq!((kit.key.as_str(), kit.facts.price), ("own_loft_node", Some(89.5)));
+    }
+
+    #[test]
+    fn thousands_decimals_and_units_are_read_as_meant_and_doubt_is_refused() {
+        let read = |parted: &str, port: &str, price: &str| {
+            let heads = "name,modes,radios,uplink_port_mbps,lan_port_mbps,price".replace(',', parted);
+            let cells = ["x", "mesh_node", "5 ax 2 80 @36", port, "1000", price].map(|own| format!("\"{own}\""));
+            read_kit(&format!("{heads}\n{}\n", cells.join(parted)))
+        };
+        let price = |parted, port, price| read(parted, port, price).unwrap()[0].facts.price;
+        assert_eq!(price(",", "2,500", "£1,089.50"), Some(1089.5));
+        assert_eq!(read(",", "2.5 Gb/s", "1,000").unwrap()[0].uplink_port_mbps, MbitPerSec::new(2500.0));
+        assert_eq!(price(",", "1000", "1,000"), Some(1000.0), "it was 1 once");
+        assert_eq!(price(";", "2.500", "1.089,50 €"), Some(1089.5));
+        for (parted, price) in [(",", "89,50"), (";", "89.50"), (",", "about 90")] {
+            let told = read(parted, "1000", price).unwrap_err();
+            assert!(told.list()[0].message.contains(&format!("“{price}”")), "{told}");
+        }
     }
 }

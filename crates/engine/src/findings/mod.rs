@@ -185,7 +185,7 @@ pub fn findings(home: &Home, setup: &Setup, plan: &Plan, question: Question, kep
             let harms = !own.rule.is_grave() && !lost.is_empty() && cost < 0.0;
             let breaks =
                 |mended: &Setup| Broken::of(home, mended, plan, question, kept).besides(own.rule).adds_to(&before);
-            let mended = own.mended.filter(|(_, mended)| !harms && !breaks(mended));
+            let mended = own.mended.filter(|(_, mended)| !harms && mended != setup && !breaks(mended));
             let (fix, mended) = mended.unzip();
             Some(Finding {
                 put_aside,

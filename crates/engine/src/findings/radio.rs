@@ -208,9 +208,14 @@ fn channel(case: &Case<'_>, device: &Device, index: usize, found: &mut Vec<Found
     let able = able_width(case, device, index).unwrap_or(radio.width_mhz);
     let used = block(band, radio.channel, radio.width_mhz.min(able)).unwrap_or(own);
     if let Some(region) = case.region {
+        // Where the device's own other radio is, this one would only share the air with it.
+        let beside = device.radios.iter().enumerate().filter(|(other, own)| *other != index && own.on);
+        let beside: Vec<Block> = beside.filter_map(|(_, own)| block(own.band, own.channel, own.width_mhz)).collect();
         let free = |channel: &u16| {
-            block(band, *channel, radio.width_mhz)
-                .is_some_and(|other| !(region.needs_dfs(&other) || outdoors && region.is_indoor_only(&other)))
+            block(band, *channel, radio.width_mhz).is_some_and(|other| {
+                let barred = region.needs_dfs(&other) || outdoors && region.is_indoor_only(&other);
+                !barred && !beside.iter().any(|own| own.overlaps(&other))
+            })
         };
         let other = legal(radio.width_mhz).into_iter().find(free);
         if outdoors && region.is_indoor_only(&own) {

@@ -302,7 +302,7 @@ pub fn material_of(plan: &Plan, part: Leans) -> Option<&'static Material> {
     let wall = |key| plan.walls.iter().find(|wall| wall.key == key);
     match part {
         Leans::Wall(key) => Some(wall(key)?.material),
-        Leans::Opening(key, opening) => Some(wall(key)?.openings.get(opening)?.material),
+        Leans::Opening { wall: key, opening } => Some(wall(key)?.openings.get(opening)?.material),
         Leans::FloorUnder(level) => {
             Some(plan.floors.iter().find(|floor| plan.levels[floor.above].id == level)?.material)
         }

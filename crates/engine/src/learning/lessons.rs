@@ -438,7 +438,7 @@ pub fn part_name(plan: &Plan, part: Leans) -> String {
             let kind = if key.beyond.is_none() { "outer wall" } else { "wall" };
             format!("the {kind} {}", wall(key))
         }
-        Leans::Opening(key, index) => {
+        Leans::Opening { wall: key, opening: index } => {
             let own = plan.walls.iter().find(|own| own.key == key).and_then(|own| own.openings.get(index));
             let kind = match own.map(|own| own.kind) {
                 Some(busy_hen_home::OpeningKind::Window) => "window",

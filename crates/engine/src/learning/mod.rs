@@ -212,7 +212,7 @@ impl Learnt {
             let key = wall.key;
             add(&mut wall.more, self.more_of(Leans::Wall(key), wall.material));
             for (index, opening) in wall.openings.iter_mut().enumerate() {
-                add(&mut opening.more, self.more_of(Leans::Opening(key, index), opening.material));
+                add(&mut opening.more, self.more_of(Leans::Opening { wall: key, opening: index }, opening.material));
             }
         }
         for floor in &mut plan.floors {

@@ -252,7 +252,7 @@ pub fn door_question(home: &Home, setup: &Setup, plan: &Plan, question: Question
                 }
                 let worth = (met != met_open, more.get() / less.get().max(0.1));
                 if best.as_ref().is_none_or(|(own, _)| worth > *own) {
-                    let name = part_name(plan, Leans::Opening(own.key, opening));
+                    let name = part_name(plan, Leans::Opening { wall: own.key, opening });
                     let room_name = plan.room(room).map_or("a room", |room| room.name.as_str());
                     let told = format!(
                         "Is {name} usually shut? It decides between {low:.0} (shut) and {high:.0} (open) in {room_name}."

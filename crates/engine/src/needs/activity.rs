@@ -80,7 +80,52 @@ pub(super) fn sum(brief: &Brief, included: impl Fn(&RoomUse) -> bool) -> Option<
         })
 }
 
+/// What of a need is met least, with what there is of it.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
+#[serde(tag = "of", rename_all = "snake_case")]
+pub enum Shortfall {
+    /// The download.
+    Download {
+        /// What arrives.
+        has_mbps: MbitPerSec,
+        /// What is needed.
+        needs_mbps: MbitPerSec,
+    },
+    /// The upload.
+    Upload {
+        /// What arrives.
+        has_mbps: MbitPerSec,
+        /// What is needed.
+        needs_mbps: MbitPerSec,
+    },
+    /// The delay.
+    Delay {
+        /// How soon an answer comes.
+        has_ms: Millis,
+        /// How soon it is needed.
+        needs_ms: Millis,
+    },
+}
+
 impl Need {
+    /// The part of it that these figures meet least, also where they meet all.
+    #[must_use]
+    pub fn least_met(&self, down: MbitPerSec, up: MbitPerSec, latency: Millis) -> Shortfall {
+        let part = |has: f64, needs: f64| if needs > 0.0 { has / needs } else { f64::INFINITY };
+        let parts = [
+            part(down.get(), self.down_mbps.get()),
+            part(up.get(), self.up_mbps.get()),
+            part(self.latency_ms.get(), latency.get()),
+        ];
+        // Where nothing arrives it is the download that is told of.
+        let least = parts.iter().enumerate().min_by(|a, b| a.1.total_cmp(b.1)).map_or(0, |(index, _)| index);
+        match least {
+            1 => Shortfall::Upload { has_mbps: up, needs_mbps: self.up_mbps },
+            2 => Shortfall::Delay { has_ms: latency, needs_ms: self.latency_ms },
+            _ => Shortfall::Download { has_mbps: down, needs_mbps: self.down_mbps },
+        }
+    }
+
     /// Whether these figures meet every part.
     #[must_use]
     pub fn met_by(&self, down: MbitPerSec, up: MbitPerSec, latency: Millis) -> bool {

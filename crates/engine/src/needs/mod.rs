@@ -7,7 +7,7 @@ pub mod families;
 pub mod step;
 pub mod verdict;
 
-pub use activity::{Need, busy_need, need_of, room_need};
+pub use activity::{Need, Shortfall, busy_need, need_of, room_need};
 pub use evening::{BUSY_EVENING, RunningLine, running_line};
 pub use step::ServiceStep;
 pub use verdict::Verdict;

@@ -392,22 +392,36 @@ impl<'a> Evaluator<'a> {
 
     /// What a client gets in one try, down and up.
     fn tried_at(&self, own: Try, losses: &Losses, seat: usize, shadow: Db) -> [MbitPerSec; 2] {
+        self.joined_at(own, losses, seat, shadow).map_or_else(Default::default, |(_, rates)| rates)
+    }
+
+    /// What a client joins in one try, and what it gets there, down and up; none where nothing holds.
+    fn joined_at(
+        &self,
+        own: Try,
+        losses: &Losses,
+        seat: usize,
+        shadow: Db,
+    ) -> Option<((usize, Link), [MbitPerSec; 2])> {
         let of_way = losses.of(own);
         let joined = self
             .join_off(of_way, &|index, loss| shadow + losses.off(own, index, self.accesses[index].node, loss + shadow));
-        let Some((index, link)) = joined else { return Default::default() };
+        let (index, link) = joined?;
         let air = || self.air_of(own);
         let part = if self.accesses[index].port.is_some() { 1.0 } else { air() * self.air.part };
         let flows = &self.tried(seat, index)[own.index()];
-        DIRECTIONS.map(|way| flows[way as usize].arrives_of(way.of(&link), part) * own.of_line())
+        let rates = DIRECTIONS.map(|way| flows[way as usize].arrives_of(way.of(&link), part) * own.of_line());
+        Some(((index, link), rates))
     }
 
-    /// Part of the tries in which what a room needs arrives at a place with these losses.
+    /// Part of the tries in which what a room needs arrives, and soon enough, at a place with these losses.
     #[must_use]
     pub fn meets_part(&self, losses: &Losses, seat: usize, need: &Need) -> f64 {
         let met = |own: &Try| {
-            let [down, up] = self.tried_at(*own, losses, seat, Db::new(0.0));
-            need.down_mbps <= down && need.up_mbps <= up
+            self.joined_at(*own, losses, seat, Db::new(0.0)).is_some_and(|((access, link), [down, up])| {
+                let latency = self.felt(self.latency(access, &link, seat).median, down, seat);
+                need.met_by(down, up, latency)
+            })
         };
         tries().filter(met).count() as f64 / tries().count() as f64
     }

@@ -14,8 +14,6 @@ use crate::needs::{BUSY_EVENING, Verdict};
 use crate::path::chain::figure;
 use crate::path::network::Direction;
 
-/// What people hold where the family's devices are not noted: common practice.
-const USUAL_CLIENT: &str = "phone_ax";
 /// A download below this part of the plan is worth telling: less than half of what is paid for arrives.
 const MUCH_LOST: f64 = 0.5;
 /// A download that falls below this part of itself under other conditions is worth telling; within it, it is within what runs scatter.
@@ -98,7 +96,7 @@ pub fn explained(
 fn client_in(devices: &[FamilyDevice], complaint: &Complaint) -> Option<&'static Client> {
     let there = devices.iter().find(|own| own.room_id.is_some() && own.room_id == complaint.room_id);
     let roams = || devices.iter().find(|own| own.room_id.is_none());
-    clients::find(there.or_else(roams).map_or(USUAL_CLIENT, |own| own.class.as_str()))
+    there.or_else(roams).map_or(Some(clients::usual()), |own| clients::find(own.class.as_str()))
 }
 
 /// Whether all that is done in the room goes by the home network, so that the line has no part in it.

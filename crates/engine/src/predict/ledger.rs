@@ -10,7 +10,7 @@ use utoipa::ToSchema;
 use super::unknowns::Undrawn;
 use super::{Model, Prediction};
 use crate::geometry::PlanRoom;
-use crate::needs::{Need, ServiceStep, Verdict, step, verdict};
+use crate::needs::{Need, ServiceStep, Shortfall, Verdict, step, verdict};
 use crate::readings::compare;
 use crate::readings::{Conditions, Summary};
 
@@ -41,6 +41,8 @@ pub struct LedgerRow {
     pub undrawn: Option<Undrawn>,
     /// What was measured at the worst of its spots that were, under one set of conditions.
     pub measured: Option<Summary>,
+    /// What of the need that measurement meets least; none without either.
+    pub measured_least_met: Option<Shortfall>,
     /// The spot of that measurement, which may be another than the one predicted worst.
     pub measured_spot_id: Option<SpotId>,
     /// Whether the product made that measurement up.
@@ -127,6 +129,11 @@ impl Model<'_> {
         let measured_verdict = need.zip(summary).map(|(need, own)| verdict::measured(&need, &own, situation));
         let by = |measured: bool| move |verdict: Verdict| Judged { verdict, measured };
         LedgerRow {
+            measured_least_met: need.zip(summary).map(|(need, own)| {
+                let felt = own.felt_ms(situation).map_or(Millis::new(0.0), |own| Millis::new(own.median));
+                let rate = MbitPerSec::new;
+                need.least_met(rate(own.down_mbps.median), rate(own.up_mbps.median), felt)
+            }),
             no_port,
             room_id: room.id,
             name: room.name.clone(),

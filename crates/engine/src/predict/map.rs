@@ -1,6 +1,6 @@
 //! The lamplight map of one level: service scores over a grid, their contours, and dead zones.
 
-use busy_hen_home::{Band, DeviceId, RoomId};
+use busy_hen_home::{Band, DeviceId, RoomId, Situation};
 use busy_hen_units::{Db, MbitPerSec, Megahertz, Metres, SquareMetres};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -10,7 +10,7 @@ use super::layers::FineLine;
 use super::signals::{Field, Losses};
 use super::{Model, Prediction};
 use crate::geometry::Point;
-use crate::needs::{Need, ServiceStep, step};
+use crate::needs::{Need, ServiceStep, Shortfall, step};
 use crate::path::hops::{HopKind, Medium};
 use crate::path::network::{Access, Direction};
 use crate::path::{Chain, LinkKind};
@@ -310,6 +310,21 @@ impl Model<'_> {
 
     /// What limits at a place, in words.
     pub(crate) fn cause(&self, at: Point, room: RoomId) -> String {
+        let seat = self.seat(Some(room));
+        let got = self.evaluator.middle(&self.losses(at).middle, seat);
+        if let Some(need) = self.need(room).filter(|_| got.access.is_some())
+            && let Shortfall::Delay { has_ms, needs_ms } = need.least_met(got.down, got.up, got.latency)
+            && has_ms > needs_ms
+        {
+            let late = format!("answers take {:.0} ms, {:.0} are needed", has_ms.get(), needs_ms.get());
+            let busy = self.question.situation == Situation::BusyEvening;
+            let network = self.network();
+            let root = network.nodes.iter().find(|own| own.uplink.is_none());
+            return match root.filter(|_| busy && !network.managed_queue) {
+                Some(root) => format!("{late}: {} lets its queue grow", root.name),
+                None => late,
+            };
+        }
         let chain = self.chain(at, Some(room));
         let link = chain.as_ref().and_then(|chain| chain.limiting.map(|index| &chain.links[index]));
         link.map_or_else(

@@ -31,7 +31,7 @@ use jiff::civil::Date;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::catalogue::Client;
+use crate::catalogue::{Client, clients};
 use crate::geometry::{Plan, Point};
 use crate::kept::Bounded;
 use crate::learning::{Learnt, Path, evidence};
@@ -162,6 +162,15 @@ pub struct Question {
     pub reach: TestKind,
     /// The day, which decides the plan in force.
     pub day: Date,
+}
+
+impl Question {
+    /// What is asked where nobody says: by what people hold, to the internet, while nobody else is busy.
+    #[must_use]
+    pub fn usual(day: Date) -> Self {
+        let client = clients::usual();
+        Self { client, band: None, situation: Situation::Alone, doors: Doors::AsLeft, reach: TestKind::Internet, day }
+    }
 }
 
 /// What a client gets at a place; by default what it gets where no radio is heard well enough.

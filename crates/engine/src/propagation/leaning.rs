@@ -19,7 +19,12 @@ pub enum Leans {
     /// A piece of wall.
     Wall(WallKey),
     /// An opening of a piece of wall, counted from west or north.
-    Opening(WallKey, usize),
+    Opening {
+        /// The piece.
+        wall: WallKey,
+        /// Which of its openings.
+        opening: usize,
+    },
     /// The floor under a level.
     FloorUnder(LevelId),
 }
@@ -61,7 +66,7 @@ impl Waves<'_> {
         for crossing in &sight.crossings {
             let on = match crossing.element {
                 Element::Wall(wall) => match crossing.opening(plan) {
-                    Some(opening) => Leans::Opening(plan.walls[wall].key, opening),
+                    Some(opening) => Leans::Opening { wall: plan.walls[wall].key, opening },
                     None => Leans::Wall(plan.walls[wall].key),
                 },
                 Element::Floor(floor) => Leans::FloorUnder(plan.levels[plan.floors[floor].above].id),
@@ -70,7 +75,7 @@ impl Waves<'_> {
             add(on, straight / whole * self.solid_part(crossing));
         }
         for (wall, opening, part) in beams {
-            add(Leans::Opening(plan.walls[wall].key, opening), part / whole);
+            add(Leans::Opening { wall: plan.walls[wall].key, opening }, part / whole);
         }
         let ways = self.at.joined.iter().zip(plan.guesses()).zip(&glow.fields);
         for ((joined, guess), field) in ways {
@@ -78,7 +83,7 @@ impl Waves<'_> {
             for (surface, passing) in plan.surfaces.list.iter().zip(by_surface) {
                 let on = match surface.stuff {
                     Stuff::Opening(wall, opening) if plan.walls[wall].openings[opening].there.is_in(*guess) => {
-                        Leans::Opening(plan.walls[wall].key, opening)
+                        Leans::Opening { wall: plan.walls[wall].key, opening }
                     }
                     Stuff::Wall(wall) | Stuff::Opening(wall, _) => Leans::Wall(plan.walls[wall].key),
                     Stuff::Hole(floor, hole) if plan.floors[floor].holes[hole].there.is_in(*guess) => continue,

@@ -221,7 +221,7 @@ impl From<serde_json::Error> for ApiError {
 pub async fn create_home(state: Data<AppState>, sender: Sender, new: Body<NewHome>) -> Result<HttpResponse, ApiError> {
     let mut home = Home { house: House::unsaid(), ..Home::new(new.name.trim(), &new.region, new.units) };
     if let Some(lines) = new.lines.as_deref().filter(|lines| !lines.trim().is_empty()) {
-        first_light(&mut home, lines)?;
+        first_light(&mut home, lines, state.today())?;
     }
     check(&home)?;
     let stored = state.store.create(HomeId::random(), &home, state.now()).await?;
@@ -232,7 +232,7 @@ pub async fn create_home(state: Data<AppState>, sender: Sender, new: Body<NewHom
 const FIRST_KIT: &str = "router_ax";
 
 /// A level of these lines, and a setup with a router in its first room.
-fn first_light(home: &mut Home, lines: &str) -> Result<(), ApiError> {
+fn first_light(home: &mut Home, lines: &str, day: Date) -> Result<(), ApiError> {
     let text = format!("level Ground\n{lines}");
     let whole = read_house(&text, home.units, &[], |_| LevelId::random())
         .map_err(|wrong| Faults::one("/lines", wrong.to_string()))?;
@@ -249,7 +249,7 @@ fn first_light(home: &mut Home, lines: &str) -> Result<(), ApiError> {
     let setup = Setup::new(SetupId::random(), &home.next_setup_letter(), "first try", Vec::new());
     let new = NewDevice { kit: FIRST_KIT.into(), at: None, room_id: None };
     home.setups.push(setup);
-    place(home, home.setups[0].id, &new)
+    place(home, home.setups[0].id, &new, day)
 }
 
 /// Brings the made-up homes that ship with the program.

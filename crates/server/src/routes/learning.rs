@@ -72,7 +72,7 @@ pub struct PointedPart {
 fn drawn(plan: &Plan, part: Leans) -> Option<PointedPart> {
     let (key, opening) = match part {
         Leans::Wall(key) => (key, None),
-        Leans::Opening(key, opening) => (key, Some(opening)),
+        Leans::Opening { wall: key, opening } => (key, Some(opening)),
         Leans::FloorUnder(_) => return None,
     };
     let wall = plan.walls.iter().find(|wall| wall.key == key)?;

@@ -3,11 +3,12 @@
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpResponse, delete, post, put};
-use busy_hen_engine::catalogue::{AsItComes, Catalogue};
+use busy_hen_engine::catalogue::Catalogue;
 use busy_hen_engine::check::check;
 use busy_hen_engine::findings::{Rule, findings};
 use busy_hen_engine::geometry::Plan;
-use busy_hen_engine::placing::{Stand, Unit, highest, line_entry, put_up, standing_place, usual_height};
+use busy_hen_engine::placing::{Stand, highest, line_entry, put_up_as_usual, standing_place, usual_height};
+use busy_hen_engine::predict::Question;
 use busy_hen_engine::series::{NewIds, usual_series};
 use busy_hen_engine::spectrum::region;
 use busy_hen_home::{
@@ -15,6 +16,7 @@ use busy_hen_home::{
 };
 use busy_hen_store::Change;
 use busy_hen_units::Metres;
+use jiff::civil::Date;
 use serde::Deserialize;
 use utoipa::{IntoParams, ToSchema};
 
@@ -356,17 +358,18 @@ pub async fn add_device(
     new: Body<NewDevice>,
 ) -> Result<HttpResponse, ApiError> {
     let (home, setup) = *ids;
-    let change = |home: &mut Home| place(home, setup, &new);
+    let change = |home: &mut Home| place(home, setup, &new, state.today());
     let stored = state.store.change(home, &editing(&state, Some(base.0), &sender.0), change).await?;
     view(&state, StatusCode::CREATED, stored, &sender.0).await
 }
 
 /// Places a device as its kit usually comes: the first of a setup is the router at the line, any other hangs on it.
-pub(super) fn place(home: &mut Home, setup: SetupId, new: &NewDevice) -> Result<(), ApiError> {
+pub(super) fn place(home: &mut Home, setup: SetupId, new: &NewDevice, day: Date) -> Result<(), ApiError> {
     let region = region::find(&home.region).ok_or(ApiError::NotFound("country"))?;
     let (catalogue, units) = (Catalogue::of(home), home.units);
     let plan = Plan::new(&home.house, home.units);
-    let setup = find(home, setup)?;
+    let setup_id = setup;
+    let setup = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
     let kit = catalogue
         .kit(&new.kit.0)
         .ok_or_else(|| Faults::one("/kit", "This kit is not in the catalogue; choose another from the tray."))?;
@@ -374,13 +377,6 @@ pub(super) fn place(home: &mut Home, setup: SetupId, new: &NewDevice) -> Result<
     if root.is_none() && !kit.modes.contains(&Mode::Router) {
         return Err(Faults::one("/kit", "The first device is where the line enters; place a router first.").into());
     }
-    let (mode, uplink) = match root {
-        None => (Mode::Router, None),
-        Some(root) => {
-            let mode = kit.modes.iter().copied().find(|mode| *mode != Mode::Router).unwrap_or(kit.modes[0]);
-            (mode, Some(kit.usual_uplink(mode, root)))
-        }
-    };
     let stand = stand_of(new, root.is_none(), &plan, kit)?;
     let high = new.at.and_then(|own| own.height_m);
     let at = stand.high(high.unwrap_or_else(|| usual_height(&plan, kit, &stand)));
@@ -388,9 +384,13 @@ pub(super) fn place(home: &mut Home, setup: SetupId, new: &NewDevice) -> Result<
         return Err(too_high("/at/height_m", &plan, &at, units.in_words(highest)));
     }
     let at = plan.free_place(at, &setup.devices.iter().map(|device| device.at).collect::<Vec<_>>());
-    let (id, name) = (DeviceId::random(), free_name(setup, mode));
-    let device = put_up(Unit { id, name, kit, mode, at, uplink }, setup, &plan, region);
-    setup.devices.push(device);
+    let device = put_up_as_usual(
+        (home, setup, &plan, region),
+        (DeviceId::random(), kit, at),
+        |mode| free_name(setup, mode),
+        Question::usual(day),
+    );
+    find(home, setup_id)?.devices.push(device);
     Ok(check(home)?)
 }
 

@@ -51,6 +51,9 @@ onMounted(home.reload)
 const forget = useDebounceFn(() => (home.note.value = ''), 6000)
 watch(home.note, (now) => now && void forget())
 
+/** The setup that was open before. */
+let cameFrom: string | undefined
+
 /** Keeps the choice of setup, level and room pointing at things that are there. */
 watch(view, (now) => {
   if (!now) return
@@ -58,7 +61,8 @@ watch(view, (now) => {
   const isThere = (id: string | undefined) => setups.some((setup) => setup.id === id)
   // What is fitted is what was decided on.
   const decided = route.name === 'fit' ? now.home.decision?.setup_id : undefined
-  if (!isThere(bench.setupId)) bench.setupId = isThere(decided) ? decided : setups[0]?.id
+  // Where the one that was open is gone, as after an undo, one is back at the one before it.
+  if (!isThere(bench.setupId)) bench.setupId = [decided, cameFrom].find(isThere) ?? setups[0]?.id
   const devices = setups.find((setup) => setup.id === bench.setupId)?.devices ?? []
   if (!devices.some((device) => device.id === bench.deviceId)) bench.deviceId = undefined
   if (!now.home.brief.second_line && bench.kind === 'second_line') bench.kind = 'internet'
@@ -69,7 +73,10 @@ watch(view, (now) => {
 
 watch(
   () => bench.setupId,
-  (now) => (lastSetup.value = now ?? ''),
+  (now, before) => {
+    lastSetup.value = now ?? ''
+    cameFrom = before
+  },
 )
 
 const { undo, redo } = useUndo(home)

@@ -480,6 +480,10 @@ li {
   display: flex;
 }
 
+section[aria-label='Deleted homes'] {
+  margin-top: 28px;
+}
+
 .deleted {
   display: flex;
   flex-direction: column;

@@ -59,6 +59,15 @@ const basis: Record<Zone['known_by'], string> = {
 const units = () => home.view.value?.home.units ?? 'm'
 const extent = (zone: Zone) =>
   zone.area_m2 > 0 ? `, ${area(zone.area_m2, units())} of ${area(zone.room_area_m2, units())}` : ''
+/** What is short there, with what is needed. */
+function short({ short_of }: Zone) {
+  if (short_of.of === 'delay')
+    return `answers take ${Math.round(short_of.has_ms)} ms, ${Math.round(short_of.needs_ms)} needed`
+  const way = short_of.of === 'download' ? 'down' : 'up'
+  return `${speed(short_of.has_mbps)} of ${speed(short_of.needs_mbps)} Mb/s ${way}`
+}
+const then = (own: Cure, zone: Zone) =>
+  zone.short_of.of === 'delay' ? `${Math.round(own.then_ms)} ms` : `${speed(own.then_mbps)} Mb/s down`
 const percent = (part: number) => `${Math.round(part * 100)} %`
 const costs = (own: Cure) =>
   own.free
@@ -80,8 +89,7 @@ const costs = (own: Cure) =>
     <p v-else-if="!zones.length" class="quiet">Every room gets what it needs, as far as is known.</p>
     <article v-for="zone in zones" :key="zone.room_id">
       <p>
-        <b>{{ zone.name }}</b>{{ extent(zone) }}: {{ speed(zone.down_mbps) }} of
-        {{ speed(zone.need_mbps) }} Mb/s.
+        <b>{{ zone.name }}</b>{{ extent(zone) }}: {{ short(zone) }}.
         <span class="quiet">{{ percent(zone.likely_part) }} likely, {{ basis[zone.known_by] }}.</span>
       </p>
       <p class="small">
@@ -95,7 +103,7 @@ const costs = (own: Cure) =>
       <ol v-else>
         <li v-for="own in remedies.slice(0, 6)" :key="own.what">
           <span>
-            {{ own.what }}: <b>{{ speed(own.then_mbps) }} Mb/s</b>, {{ percent(own.likely_part) }} likely met;
+            {{ own.what }}: <b>{{ then(own, zone) }}</b>, {{ percent(own.likely_part) }} likely met;
             {{ costs(own)
             }}<template v-if="own.loses.length">; then {{ own.loses.join(', ') }} lacks</template>
           </span>
