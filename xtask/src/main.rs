@@ -248,16 +248,19 @@ fn bench() -> Result<(), Failure> {
     run(&mut Command::new(target().join("release/first_paint")))
 }
 
-/// What takes minutes: the release build under attack and load, and the readers of files with many times the cases that tests give them.
+/// What takes minutes: the release build under attack and load, the readers of files with many times the cases that tests give them, and what views
+/// say of a hundred homes.
 fn soak() -> Result<(), Failure> {
     front_end()?;
     cargo(&["build", "--release", "--locked", "--package", "busy-hen", "--package", "busy-hen-e2e"])?;
     run(&mut Command::new(target().join("release/soak")))?;
-    let reader = ["test", "--release", "--locked", "--package", "busy-hen-formats", "--test", "home_file"];
-    run(Command::new(env::var("CARGO").unwrap_or_else(|_| "cargo".into()))
-        .args(reader)
-        .current_dir(root())
-        .env("PROPTEST_CASES", "20000"))
+    let longer = |package: &str, test: &str, (name, value): (&str, &str)| {
+        let words = ["test", "--release", "--locked", "--package", package, "--test", test];
+        let mut cargo = Command::new(env::var("CARGO").unwrap_or_else(|_| "cargo".into()));
+        run(cargo.args(words).current_dir(root()).env(name, value))
+    };
+    longer("busy-hen-formats", "home_file", ("PROPTEST_CASES", "20000"))?;
+    longer("busy-hen-server", "agree", ("AGREE_HOMES", "100"))
 }
 
 /// From the start of `busy-hen predict` to all rooms of the demo home printed, setup by setup.

@@ -63,6 +63,8 @@ async fn made_up_homes_open_from_an_empty_application_and_say_where_to_begin() {
 async fn kit_of_ones_own_is_described_placed_priced_and_put_through_its_series() {
     let bench = Bench::demo(DESK).await;
     bench.open_home(HOME, "Setups").await;
+    bench.key("B").await;
+    bench.find("[data-device='Landing node']").await;
     bench.find(".dock ol li").await;
     bench.key("a").await;
     bench.find("input[aria-label='Look for kit']").await.send_keys("ax tri-band backhaul 2.5G").await.unwrap();
@@ -97,6 +99,10 @@ async fn kit_of_ones_own_is_described_placed_priced_and_put_through_its_series()
     bench.see_in("section[aria-label='Series']", "Pottery").await;
     bench.undo().await;
     bench.no_longer("nav[aria-label='Setups']", "alone").await;
+    // One is back at the setup that it was opened from, and nothing complains of the setups that are gone.
+    bench.see_in("nav[aria-label='Setups'] [aria-pressed='true']", "dual-band pair").await;
+    bench.find("[data-device='Landing node']").await;
+    assert_eq!(bench.text("[role='alert']").await, None);
     bench.close().await;
 }
 

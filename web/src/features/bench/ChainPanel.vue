@@ -31,7 +31,7 @@ const explain = useLatest(async () => {
       }),
     )
   } catch (error) {
-    home.fail(error)
+    home.failOfSetup(error)
   }
 })
 watch([row, () => bench.setupId, () => bench.ask], () => explain(undefined), { immediate: true })

@@ -43,6 +43,8 @@ export interface HomeHandle {
   take(view: HomeView): void
   /** Tells a failure of anything else on the bench. */
   fail(error: unknown): void
+  /** Tells a failure of what was asked of a setup; one that is gone is gone from the next view too, which says enough. */
+  failOfSetup(error: unknown): void
   /** Drafts that are open on this page. */
   drafts: Set<Draft<unknown>>
   /** Undo of what is typed on this page, which goes before that of the home; false when there is nothing left of it. */
@@ -64,6 +66,10 @@ export function provideHome(id: string): HomeHandle {
     problem.value =
       error instanceof ApiProblem ? error.message : 'Something failed that should not; reload the page.'
     if (!(error instanceof ApiProblem)) console.error(error)
+  }
+
+  function failOfSetup(error: unknown) {
+    if (!(error instanceof ApiProblem && error.code === 'not_found')) fail(error)
   }
 
   /** Answers may come in another order than they were asked for; the newest stays. */
@@ -184,6 +190,7 @@ export function provideHome(id: string): HomeHandle {
     store,
     take,
     fail,
+    failOfSetup,
     drafts,
   }
   provide(key, handle)

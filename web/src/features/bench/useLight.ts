@@ -23,7 +23,7 @@ export function useLight(home: HomeHandle) {
       )
       if (setup === bench.setupId) bench.light = light
     } catch (error) {
-      home.fail(error)
+      home.failOfSetup(error)
     }
   })
   watch(

@@ -22,7 +22,7 @@ export function useOfSetup<T>(
       const got = await answer(ask(setup))
       if (setup === bench.setupId) found.value = got
     } catch (error) {
-      home.fail(error)
+      home.failOfSetup(error)
     }
   })
   const lookSoon = useDebounceFn(() => look(undefined), 250)
