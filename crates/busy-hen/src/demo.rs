@@ -18,6 +18,8 @@ use jiff::{SignedDuration, Timestamp};
 
 /// Seed of the canal terrace's hidden truth.
 const SEED: u64 = 14;
+/// What the stand-in phone met by chance: readings in which a hand-over that comes too late shows.
+const CHANCE: &str = "a";
 /// Runs at each spot.
 const RUNS: u32 = 5;
 
@@ -103,11 +105,13 @@ fn walked(
     let (Some(client), Some(tested)) = (clients::find(&round.client), home.setup(setup)) else { return (round, runs) };
     let question = Question { client, band: None, situation: round.situation, doors: round.doors, reach: kind, day };
     let truth = Truth::new(home.clone(), SEED);
+    // What is met hangs on setup and test, not on the identity that a round gets each time anew: the demo reads alike wherever it is opened.
+    let chance = RoundId::named(&format!("{CHANCE} {} {kind:?}", setup.0)).0;
     let mut at = begun;
     for spot in round.spots.iter().take(spots) {
         for number in 0..RUNS {
             at += SignedDuration::from_secs(25);
-            let which = truth::Run { spot: *spot, round: round.id.0, number };
+            let which = truth::Run { spot: *spot, round: chance, number };
             let met = truth.meets(tested, &question, which);
             runs.extend(
                 read(met, &truth, (&round, which), at)

@@ -61,9 +61,10 @@ fn readings(home: &Home, rng: &mut ChaCha8Rng) -> Vec<(RoundRecord, Vec<busy_hen
     kinds.map(of_kind).into()
 }
 
-/// The rule and device of what must not be broken.
+/// The rule and device of what must not be broken. What is found for its gain alone is told when that is large enough: it was there before.
 fn grave(findings: &Value) -> BTreeSet<(String, String)> {
-    let own = findings.as_array().into_iter().flatten().filter(|own| own["grave"] == true);
+    let own =
+        findings.as_array().into_iter().flatten().filter(|own| own["grave"] == true && own["basis"] != "computed");
     own.map(|own| (own["rule"].to_string(), own["device_id"].to_string())).collect()
 }
 

@@ -66,7 +66,7 @@ void look()
         v-if="network.pass_phrase_is_set"
         type="button"
         class="small link"
-        @click="form.anew = !form.anew"
+        @click="Object.assign(form, { anew: !form.anew, words: '', again: '', problem: '' })"
       >
         {{ form.anew ? 'Use the one you have' : 'Forgotten? Set a new one' }}
       </button>
