@@ -80,7 +80,7 @@ async fn from_a_new_home_to_a_verdict() {
     stop(&bench, "Setups").await;
     bench.see("No setup yet").await;
     new_setup(&bench, "as found").await;
-    let kit = bench.find("[data-kit=router_ac]").await;
+    let kit = bench.find("[data-kit=node_ax_dual]").await;
     let hall = bench.find("svg[aria-label^='Map'] path[aria-label^='Hall']").await;
     bench
         .driver

@@ -169,7 +169,16 @@ async fn a_device_is_placed_as_its_kit_usually_is_and_a_setup_is_copied() {
     let (status, problem) = api.send(Method::POST, &path, json!({ "kit": "repeater_ac", "at": place })).await;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(problem["detail"].as_str().unwrap().contains("place a router first"));
+    // Beside a router of another family, which it most likely won't pair with, a node is put up as an access point.
     api.send(Method::POST, &path, json!({ "kit": "router_ax", "at": place })).await;
+    let (status, view) = api.send(Method::POST, &path, json!({ "kit": "node_ax_tri", "at": place })).await;
+    assert_eq!(status, StatusCode::CREATED);
+    let node = &view["home"]["setups"][3]["devices"][1];
+    assert_eq!((&node["mode"], &node["uplink"]["via"]["kind"]), (&json!("access_point"), &json!("cable")));
+    for _ in 0..2 {
+        api.send(Method::POST, &api.at("/undo"), json!({})).await;
+    }
+    api.send(Method::POST, &path, json!({ "kit": "node_ax_tri", "at": place })).await;
     let (status, view) = api.send(Method::POST, &path, json!({ "kit": "node_ax_tri", "at": place })).await;
     assert_eq!(status, StatusCode::CREATED);
     let devices = view["home"]["setups"][3]["devices"].clone();
