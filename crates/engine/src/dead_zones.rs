@@ -75,7 +75,7 @@ impl Model<'_> {
             .wanted(rows)
             .filter_map(|row| {
                 // What goes by cable has no dead zone where there is no port.
-                let need = row.need.filter(|_| !row.no_port)?;
+                row.need.filter(|_| !row.no_port)?;
                 let room = self.plan.room(row.room_id)?;
                 let zone = zones.iter().find(|zone| zone.room_id == row.room_id);
                 let at = self.worst_place(zones, row)?;
@@ -90,11 +90,7 @@ impl Model<'_> {
                     (false, _, true) => KnownBy::Learnt,
                     (false, _, false) => KnownBy::Tables,
                 };
-                let got = self.evaluator.middle(&self.losses(at).middle, self.seat(Some(room.id)));
-                let short_of = row
-                    .measured_least_met
-                    .filter(|_| measured)
-                    .unwrap_or_else(|| need.least_met(got.down, got.up, got.latency));
+                let short_of = row.measured_least_met.filter(|_| measured).or_else(|| self.least_met(at, room.id))?;
                 Some(Zone {
                     room_id: room.id,
                     name: room.name.clone(),
@@ -102,7 +98,7 @@ impl Model<'_> {
                     room_area_m2: room.area(),
                     known_by,
                     likely_part: if measured && !row.made_up { 1.0 } else { likely_part },
-                    cause: self.cause(at, room.id),
+                    cause: self.cause(at, room.id, Some(short_of)),
                     // No wall makes an answer late that comes all the same.
                     wall: self.wall_to_blame(at).filter(|_| !matches!(short_of, Shortfall::Delay { .. })),
                     short_of,
@@ -227,12 +223,12 @@ impl<'a> WhatIf<'a> {
         let mut what_if = Self { ailing, kept, stood, beyond: Db::new(0.0) };
         let Some(measured) = ailing.measured else { return what_if };
         let (mut low, mut high) = (0.0, BEYOND_LIMIT);
-        if what_if.down(&model) <= measured {
+        if what_if.middle(&model).down <= measured {
             return what_if;
         }
         for _ in 0..HALVINGS {
             what_if.beyond = Db::new(f64::midpoint(low, high));
-            if what_if.down(&model) > measured {
+            if what_if.middle(&model).down > measured {
                 low = what_if.beyond.get();
             } else {
                 high = what_if.beyond.get();
@@ -257,9 +253,9 @@ impl<'a> WhatIf<'a> {
         losses
     }
 
-    fn down(&self, model: &Model<'_>) -> MbitPerSec {
+    fn middle(&self, model: &Model<'_>) -> Middle {
         let losses = self.add(model, model.losses(self.ailing.at));
-        model.evaluator.middle(&losses.middle, model.seat(Some(self.ailing.room))).down
+        model.evaluator.middle(&losses.middle, model.seat(Some(self.ailing.room)))
     }
 
     /// What arrives, with what is nothing told apart by signal.
@@ -285,8 +281,7 @@ impl<'a> WhatIf<'a> {
             let losses = self.add(&model, model.losses_unsure(at));
             model.evaluator.meets_part(&losses, model.seat(Some(room)), &need)
         });
-        let losses = self.add(&model, model.losses(at)).middle;
-        let Middle { down, latency, .. } = model.evaluator.middle(&losses, model.seat(Some(room)));
+        let Middle { down, latency, .. } = self.middle(&model);
         Outcome { down, latency, likely, met }
     }
 }
@@ -308,12 +303,19 @@ pub fn remedies(ailing: Ailing<'_>, kept: &Kept) -> Vec<Cure> {
     let Ailing { home, setup, plan, question, .. } = ailing;
     let what_if = WhatIf::of(&ailing, kept);
     let now = what_if.outcome(home, setup, question);
+    let model = what_if.model(home, setup, question);
+    let lacks = model.least_met(ailing.at, ailing.room).filter(|_| ailing.measured.is_none());
+    let late = matches!(lacks, Some(Shortfall::Delay { .. }));
     let price = |setup: &Setup| parts(home, setup, plan).total;
     let price_now = price(setup);
     let mut list: Vec<Cure> = Vec::new();
     let mut put = |what: String, after: &Outcome, free: bool, changed: Option<Setup>| {
-        let faster = after.down.get() > WORTH_DOING * now.down.get() + 0.5;
-        let better = faster || (after.likely > now.likely + SURER && after.likely >= LIKELY);
+        // More speed is no help where an answer comes too late.
+        let gains = match late {
+            true => after.latency.get() * WORTH_DOING < now.latency.get(),
+            false => after.down.get() > WORTH_DOING * now.down.get() + 0.5,
+        };
+        let better = gains || (after.likely > now.likely + SURER && after.likely >= LIKELY);
         if !better {
             return;
         }

@@ -112,6 +112,9 @@ fn a_room_that_is_answered_too_late_lacks_time_and_not_speed_and_its_queue_is_th
     let managed = |own: &&Cure| own.setup.as_ref().is_some_and(|own| own.root().unwrap().managed_queue);
     let cure = cures.iter().find(managed).unwrap();
     assert!(cure.free && cure.then_ms <= needs_ms && cure.likely_part > 0.9, "{cure:?}");
+    for cure in &cures {
+        assert!(cure.then_ms < has_ms || cure.likely_part >= 0.5, "{} gives speed, and no answer sooner", cure.what);
+    }
 }
 
 #[test]

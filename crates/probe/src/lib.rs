@@ -167,7 +167,7 @@ pub enum Unseen {
     )]
     Refused,
     /// Its link is encrypted, which this does not speak.
-    #[error("An encrypted address can’t be tried from here. Note it, then see on a phone whether it answers.")]
+    #[error("An encrypted address can’t be tried from here. Use it, then see on a phone whether it answers.")]
     Encrypted,
     /// Something else answers.
     #[error("Something answers at this address, but it is no test server of Busy Hen. Check the address and the port.")]

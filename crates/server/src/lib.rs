@@ -313,7 +313,10 @@ pub async fn serve(doors: Doors, state: web::Data<AppState>) -> std::io::Result<
                             outside.push(server.handle());
                             actix_web::rt::spawn(server);
                         }
-                        Err(error) => tracing::error!(%error, "could not serve on the network"),
+                        Err(error) => {
+                            tracing::error!(%error, "could not serve on the network");
+                            close(&mut outside, &state, NetworkChange::Closed).await;
+                        }
                     }
                 }
                 Order::Close(done) => {

@@ -139,16 +139,17 @@ impl Network {
         own
     }
 
+    fn may_change(&self) -> Result<(), ApiError> {
+        let told = "Busy Hen was started open to the network. Stop it to close it.";
+        if self.always { Err(ApiError::Conflict(told.into())) } else { Ok(()) }
+    }
+
     /// Whether it could be opened.
     ///
     /// # Errors
     /// [`ApiError::Conflict`] when it is open for as long as it runs, or the machine is in no network.
     pub fn may_open(&self) -> Result<(), ApiError> {
-        if self.always {
-            return Err(ApiError::Conflict(
-                "It was started open to the network and stays so until it is stopped.".into(),
-            ));
-        }
+        self.may_change()?;
         if interfaces(true).is_empty() {
             let none = "This computer is in no network. Plug in its cable or join the home’s Wi-Fi, then try again.";
             return Err(ApiError::Conflict(none.into()));
@@ -211,9 +212,7 @@ impl Network {
     /// # Errors
     /// [`ApiError::Conflict`] when it is open for as long as it runs.
     pub async fn close(&self) -> Result<(), ApiError> {
-        if self.always {
-            return Err(ApiError::Conflict("It was started open to the network; stop the program to close it.".into()));
-        }
+        self.may_change()?;
         let Some(served) = self.served.get().filter(|_| self.is_open()) else { return Ok(()) };
         let gone = || ApiError::Internal("the bench takes no orders any more".into());
         let (done, closed) = oneshot::channel();

@@ -325,7 +325,7 @@ impl Line<'_> {
                 ["supply"] => Some(BoxItem::Supply),
                 ["mount"] => Some(BoxItem::Mount),
                 ["cable", length] => {
-                    self.figure(length, Quantity::Gain).map(|length| BoxItem::Cable { length_m: Metres::new(length) })
+                    self.figure(length, Quantity::Count).map(|length| BoxItem::Cable { length_m: Metres::new(length) })
                 }
                 _ => None,
             };

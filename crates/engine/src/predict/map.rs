@@ -302,27 +302,32 @@ impl Model<'_> {
                     x_m: Metres::new(x),
                     y_m: Metres::new(y),
                     worst_down_mbps: MbitPerSec::new(cells[worst].down),
-                    cause: self.cause(self.plan.in_hand(level, x, y), room.id),
+                    cause: {
+                        let at = self.plan.in_hand(level, x, y);
+                        self.cause(at, room.id, self.least_met(at, room.id))
+                    },
                 })
             })
             .collect()
     }
 
-    /// What limits at a place, in words.
-    pub(crate) fn cause(&self, at: Point, room: RoomId) -> String {
-        let seat = self.seat(Some(room));
-        let got = self.evaluator.middle(&self.losses(at).middle, seat);
-        if let Some(need) = self.need(room).filter(|_| got.access.is_some())
-            && let Shortfall::Delay { has_ms, needs_ms } = need.least_met(got.down, got.up, got.latency)
+    /// What of a room's need is met least at a place, by prediction; none where it needs nothing.
+    pub(crate) fn least_met(&self, at: Point, room: RoomId) -> Option<Shortfall> {
+        let got = self.evaluator.middle(&self.losses(at).middle, self.seat(Some(room)));
+        self.need(room).map(|need| need.least_met(got.down, got.up, got.latency))
+    }
+
+    /// Why a place lacks what it is short of, in words: the link that limits it, or what makes answers late.
+    pub(crate) fn cause(&self, at: Point, room: RoomId, short_of: Option<Shortfall>) -> String {
+        if let Some(Shortfall::Delay { has_ms, needs_ms }) = short_of
             && has_ms > needs_ms
         {
-            let late = format!("answers take {:.0} ms, {:.0} are needed", has_ms.get(), needs_ms.get());
-            let busy = self.question.situation == Situation::BusyEvening;
             let network = self.network();
+            let busy = self.question.situation == Situation::BusyEvening;
             let root = network.nodes.iter().find(|own| own.uplink.is_none());
             return match root.filter(|_| busy && !network.managed_queue) {
-                Some(root) => format!("{late}: {} lets its queue grow", root.name),
-                None => late,
+                Some(root) => format!("{} lets its queue grow while the line or the air is full", root.name),
+                None => "the delays of the line and of every hop add up".to_owned(),
             };
         }
         let chain = self.chain(at, Some(room));

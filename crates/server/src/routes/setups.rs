@@ -364,11 +364,10 @@ pub async fn add_device(
 }
 
 /// Places a device as its kit usually comes: the first of a setup is the router at the line, any other hangs on it.
-pub(super) fn place(home: &mut Home, setup: SetupId, new: &NewDevice, day: Date) -> Result<(), ApiError> {
+pub(super) fn place(home: &mut Home, setup_id: SetupId, new: &NewDevice, day: Date) -> Result<(), ApiError> {
     let region = region::find(&home.region).ok_or(ApiError::NotFound("country"))?;
     let (catalogue, units) = (Catalogue::of(home), home.units);
     let plan = Plan::new(&home.house, home.units);
-    let setup_id = setup;
     let setup = home.setup(setup_id).ok_or(ApiError::NotFound("setup"))?;
     let kit = catalogue
         .kit(&new.kit.0)

@@ -3,11 +3,13 @@ import { reactive, shallowRef } from 'vue'
 
 import { answer, api, type ApiProblem } from '../../api/client'
 import type { LockView } from '../../api/types'
+import PassPhraseFields from '../../shared/PassPhraseFields.vue'
 
 const emit = defineEmits<{ open: [] }>()
 
 const lock = shallowRef<LockView>()
-const form = reactive({ words: '', again: '', shown: false, problem: '', busy: false })
+const encrypted = window.location.protocol === 'https:'
+const form = reactive({ words: '', again: '', problem: '', busy: false })
 
 async function look() {
   try {
@@ -51,27 +53,18 @@ void look()
       No pass phrase is set yet. Open this page on the machine of the bench itself and set one.
     </p>
     <form v-if="lock && (lock.set || lock.may_set)" @submit.prevent="send">
-      <v-text-field
-        v-model="form.words"
+      <PassPhraseFields
+        v-model:words="form.words"
+        v-model:again="form.again"
         label="Pass phrase"
-        :type="form.shown ? 'text' : 'password'"
-        :autocomplete="lock.may_set ? 'new-password' : 'current-password'"
-        autofocus
+        :first="lock.may_set"
       />
-      <v-text-field
-        v-if="lock.may_set"
-        v-model="form.again"
-        label="The same again"
-        :type="form.shown ? 'text' : 'password'"
-        autocomplete="new-password"
-      />
-      <v-checkbox v-model="form.shown" label="Show it" />
       <v-btn type="submit" variant="flat" color="primary" :disabled="!form.words || form.busy">
         {{ lock.may_set ? 'Set it' : 'Open' }}
       </v-btn>
     </form>
     <p v-if="form.problem" class="note bad" role="alert">{{ form.problem }}</p>
-    <p class="small quiet">
+    <p v-if="!encrypted" class="small quiet">
       The link to this bench is not encrypted: whoever listens in the same network can read along, the pass
       phrase too. Use one that you use nowhere else.
     </p>

@@ -21,12 +21,10 @@ const CHANGE: Record<NetworkChange, string> = {
   unused: 'closed by itself: no phone was paired for an hour',
 }
 const phones = computed(() => network.value?.phones ?? [])
-const waits = (own: PhoneAway) =>
-  own.waiting == null || own.waiting > 0
-    ? own.waiting
-      ? `${own.waiting} not sent yet`
-      : 'may hold runs'
-    : 'all sent then; it may hold later runs'
+const waits = ({ waiting }: PhoneAway) => {
+  if (waiting == null) return 'may hold runs'
+  return waiting > 0 ? `${waiting} not sent yet` : 'all sent then; it may hold later runs'
+}
 
 async function close() {
   problem.value = ''

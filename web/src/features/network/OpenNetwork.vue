@@ -2,12 +2,13 @@
 import { computed, reactive } from 'vue'
 
 import { answer, api, type ApiProblem } from '../../api/client'
+import PassPhraseFields from '../../shared/PassPhraseFields.vue'
 import { useNetwork } from './useNetwork'
 
 const emit = defineEmits<{ opened: [] }>()
 
 const { network, look } = useNetwork()
-const form = reactive({ words: '', again: '', anew: false, shown: false, problem: '', busy: false })
+const form = reactive({ words: '', again: '', anew: false, problem: '', busy: false })
 /** Whether a pass phrase is set here, rather than asked for. */
 const first = computed(() => form.anew || !network.value?.pass_phrase_is_set)
 
@@ -46,22 +47,13 @@ void look()
       }}
       It closes again by itself when the last code has expired.
     </p>
-    <v-text-field
-      v-model="form.words"
+    <PassPhraseFields
+      v-model:words="form.words"
+      v-model:again="form.again"
       :label="first ? 'New pass phrase, 8 characters or more' : 'Your pass phrase'"
-      :type="form.shown ? 'text' : 'password'"
-      :autocomplete="first ? 'new-password' : 'current-password'"
-      autofocus
-    />
-    <v-text-field
-      v-if="first"
-      v-model="form.again"
-      label="The same again"
-      :type="form.shown ? 'text' : 'password'"
-      autocomplete="new-password"
+      :first="first"
     />
     <div class="row">
-      <v-checkbox v-model="form.shown" label="Show it" density="compact" hide-details />
       <button
         v-if="network.pass_phrase_is_set"
         type="button"
