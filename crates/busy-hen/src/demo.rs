@@ -1,9 +1,9 @@
 //! The demo homes with readings of the simulated walker.
 
-use busy_hen_engine::catalogue::clients;
-use busy_hen_engine::measuring::figures;
-use busy_hen_engine::predict::forecast::as_tested;
-use busy_hen_engine::predict::{Kept, Question};
+use busy_hen_catalogue::clients;
+use busy_hen_survey::measuring::figures;
+use busy_hen_predict::forecast::as_tested;
+use busy_hen_predict::{Kept, Question};
 use busy_hen_home::{
     Doors, Home, HomeId, Outcome, Purpose, Round, RoundId, Run, RunId, SetupId, Situation, Source, TestKind, WatchId,
     WatchLog, local_day,

@@ -145,8 +145,8 @@ mod tests {
     #[test]
     fn the_terrace_is_drawn_whole_and_passes_every_check() {
         let home = canal_terrace();
-        assert_eq!(busy_hen_engine::geometry::draw(&home.house.levels, home.units).faults, []);
+        assert_eq!(busy_hen_floorplan::draw(&home.house.levels, home.units).faults, []);
         assert_eq!(home.house.rooms.len(), 12);
-        busy_hen_engine::check::check(&home).unwrap();
+        busy_hen_job::check::check(&home).unwrap();
     }
 }

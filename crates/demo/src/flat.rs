@@ -53,7 +53,7 @@ mod tests {
     #[test]
     fn the_flat_is_drawn_whole_and_passes_every_check() {
         let home = super::gasworks_flat();
-        assert_eq!(busy_hen_engine::geometry::draw(&home.house.levels, home.units).faults, []);
-        busy_hen_engine::check::check(&home).unwrap();
+        assert_eq!(busy_hen_floorplan::draw(&home.house.levels, home.units).faults, []);
+        busy_hen_job::check::check(&home).unwrap();
     }
 }

@@ -1,7 +1,7 @@
 //! What a setup takes as CSV (RFC 4180): parts with prices, cables with their lengths and holes, ports with what goes to them.
 
-use busy_hen_engine::catalogue::table::plain;
-use busy_hen_engine::parts::Parts;
+use busy_hen_catalogue::table::plain;
+use busy_hen_job::parts::Parts;
 use busy_hen_home::LengthUnit;
 
 const HEADING: [&str; 6] = ["kind", "what", "count", "unit", "price", "for"];
@@ -47,12 +47,12 @@ pub fn parts_csv(parts: &Parts, units: LengthUnit) -> Result<String, csv::Error>
 #[cfg(test)]
 mod tests {
     use super::*;
-    use busy_hen_engine::geometry::Plan;
+    use busy_hen_floorplan::Plan;
 
     #[test]
     fn parts_cables_and_ports_are_lines_of_one_table() {
         let home = busy_hen_demo::canal_terrace();
-        let list = busy_hen_engine::parts::parts(&home, &home.setups[2], &Plan::new(&home.house, home.units));
+        let list = busy_hen_job::parts::parts(&home, &home.setups[2], &Plan::new(&home.house, home.units));
         let text = parts_csv(&list, home.units).unwrap();
         let rows: Vec<csv::StringRecord> =
             csv::Reader::from_reader(text.as_bytes()).records().map(Result::unwrap).collect();

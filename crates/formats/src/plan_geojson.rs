@@ -1,7 +1,7 @@
 //! The levels of a house as GeoJSON (RFC 7946), in metres of its own plane: the standard's coordinates are degrees on the globe, which a
 //! house that nobody surveyed has none of, so this says so in a member of its own.
 
-use busy_hen_engine::geometry::{Plan, Rect};
+use busy_hen_floorplan::{Plan, Rect};
 use serde_json::{Value, json};
 
 /// A plan as a feature collection: rooms as polygons, walls and openings as lines, stairs as polygons, sockets as points. x runs east and y

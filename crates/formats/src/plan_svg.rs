@@ -2,10 +2,10 @@
 
 use std::fmt::Write;
 
-use busy_hen_engine::geometry::lines::lengths::say_length;
-use busy_hen_engine::geometry::lines::thing::SocketKind;
-use busy_hen_engine::geometry::parts::Stands;
-use busy_hen_engine::geometry::{Plan, PlanRoom, Rect};
+use busy_hen_floorplan::lines::lengths::say_length;
+use busy_hen_floorplan::lines::thing::SocketKind;
+use busy_hen_floorplan::parts::Stands;
+use busy_hen_floorplan::{Plan, PlanRoom, Rect};
 use busy_hen_home::{LengthUnit, OpeningKind};
 use busy_hen_units::{Metres, SquareMetres};
 

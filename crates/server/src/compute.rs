@@ -5,7 +5,7 @@ use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError, Weak};
 
 use actix_web::web;
-use busy_hen_engine::watch::Watch;
+use busy_hen_predict::progress::Watch;
 use busy_hen_home::HomeId;
 use tokio::sync::{AcquireError, Semaphore};
 

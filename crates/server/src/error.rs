@@ -3,7 +3,7 @@
 use actix_web::error::JsonPayloadError;
 use actix_web::http::{StatusCode, header};
 use actix_web::{HttpResponse, ResponseError};
-use busy_hen_engine::measuring::Spoiled;
+use busy_hen_survey::measuring::Spoiled;
 use busy_hen_formats::NoPicture;
 use busy_hen_home::{BothChanged, Fault, Faults};
 use busy_hen_store::StoreError;

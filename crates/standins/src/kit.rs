@@ -8,8 +8,8 @@ use std::time::Duration;
 
 use actix_web::web::{Data, Query};
 use actix_web::{App, HttpResponse, HttpServer, web};
-use busy_hen_engine::catalogue::clients;
-use busy_hen_engine::predict::Question;
+use busy_hen_catalogue::clients;
+use busy_hen_predict::Question;
 use busy_hen_home::{Band, Device, DeviceId, Doors, Home, RadioSetting, Setup, Situation, SpotId, TestKind, local_day};
 use jiff::Timestamp;
 use rand::{RngExt, SeedableRng};

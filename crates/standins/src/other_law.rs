@@ -3,10 +3,10 @@
 //! Walls by material with a table of its own, saturating by fixed ways round; each wall and floor is off its table by an error of its
 //! own, each device by another, and furniture shadows whole corners at once rather than spot by spot.
 
-use busy_hen_engine::geometry::{Plan, Point};
-use busy_hen_engine::propagation::Sight;
-use busy_hen_engine::propagation::multi_wall::{Barrier, crossing_loss, distance_loss};
-use busy_hen_engine::propagation::sight::Element;
+use busy_hen_floorplan::{Plan, Point};
+use busy_hen_radio::propagation::Sight;
+use busy_hen_radio::propagation::multi_wall::{Barrier, crossing_loss, distance_loss};
+use busy_hen_radio::propagation::sight::Element;
 use busy_hen_units::{Db, Megahertz};
 use rand::RngExt;
 use rand_chacha::ChaCha8Rng;
@@ -163,7 +163,7 @@ mod tests {
 
     #[test]
     fn every_material_of_the_catalogue_has_a_loss_here() {
-        for material in busy_hen_engine::catalogue::materials::all().iter().filter(|own| own.either.is_none()) {
+        for material in busy_hen_catalogue::materials::all().iter().filter(|own| own.either.is_none()) {
             assert!(TABLE.iter().any(|(key, _)| *key == material.key), "{}", material.key);
         }
     }

@@ -79,7 +79,7 @@ fn late(rng: &mut ChaCha8Rng) -> f64 {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use busy_hen_engine::measuring::figures;
+    use busy_hen_survey::measuring::figures;
     use rand::SeedableRng;
 
     #[test]

@@ -2,8 +2,8 @@
 
 use std::time::Duration;
 
-use busy_hen_engine::catalogue::clients;
-use busy_hen_engine::predict::Question;
+use busy_hen_catalogue::clients;
+use busy_hen_predict::Question;
 use busy_hen_home::raw::{Interruption, RawTest};
 use busy_hen_home::{AsTested, HomeId, Purpose, Round, RoundId, RunId, Situation, SpotId, TestKind, local_day};
 use jiff::Timestamp;

@@ -3,9 +3,9 @@
 //! `cargo test -p busy-hen-standins --test study -- --nocapture` prints the table of `docs/MODEL.md`.
 #![allow(clippy::unwrap_used)]
 
-use busy_hen_engine::catalogue::clients;
-use busy_hen_engine::geometry::Plan;
-use busy_hen_engine::predict::{Kept, Model, Prediction, Question};
+use busy_hen_catalogue::clients;
+use busy_hen_floorplan::Plan;
+use busy_hen_predict::{Kept, Model, Prediction, Question};
 use busy_hen_home::{Doors, Situation, TestKind};
 use busy_hen_standins::truth::{Run, Truth};
 use jiff::civil::date;

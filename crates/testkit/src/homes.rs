@@ -4,10 +4,10 @@ use std::collections::HashSet;
 
 use std::sync::Arc;
 
-use busy_hen_engine::catalogue::{AsItComes, Kit, MaterialUse, kit, materials};
-use busy_hen_engine::check::check;
-use busy_hen_engine::geometry::{HouseEdit, settle};
-use busy_hen_engine::spectrum::region;
+use busy_hen_catalogue::{AsItComes, Kit, MaterialUse, kit, materials};
+use busy_hen_job::check::check;
+use busy_hen_floorplan::{HouseEdit, settle};
+use busy_hen_catalogue::spectrum::region;
 use busy_hen_home::{
     AccessLine, Activity, Aerial, Band, CableClass, Circuit, Device, DeviceId, Enclosure, Home, LengthUnit, Level,
     LevelId, MaterialKey, Mode, Neighbour, NeighbourId, Obstacle, ObstacleId, ObstacleKind, Opening, OpeningKind, Plan,

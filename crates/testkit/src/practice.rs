@@ -2,9 +2,9 @@
 
 use std::path::{Path, PathBuf};
 
-use busy_hen_engine::catalogue::clients;
-use busy_hen_engine::geometry::Plan;
-use busy_hen_engine::predict::{Kept, Model, Prediction, Question};
+use busy_hen_catalogue::clients;
+use busy_hen_floorplan::Plan;
+use busy_hen_predict::{Kept, Model, Prediction, Question};
 use busy_hen_home::{Band, Doors, Home, Situation, TestKind};
 use jiff::civil::date;
 

@@ -2,9 +2,9 @@
 
 use std::path::{Path, PathBuf};
 
-use busy_hen_engine::catalogue::{Material, materials};
-use busy_hen_engine::geometry::parts::{Floor, Hole, PlanLevel, PlanRoom, Stands, There, Wall, WallOpening};
-use busy_hen_engine::geometry::{Plan, Point, Rect};
+use busy_hen_catalogue::{Material, materials};
+use busy_hen_floorplan::parts::{Floor, Hole, PlanLevel, PlanRoom, Stands, There, Wall, WallOpening};
+use busy_hen_floorplan::{Plan, Point, Rect};
 use busy_hen_home::{LevelId, OpeningKind, PerBand, RoomId, Side, WallKey};
 use serde::Deserialize;
 

@@ -2,7 +2,7 @@
 //!
 //! Only operators that mean something exist: a level in dBm plus a gain in dB is a level; two levels differ by decibels;
 //! powers add as milliwatts. Any number is a legal quantity: ranges are checked by the function or type that needs them.
-//! This crate must never hold a formula of the job; those live in `busy-hen-engine`.
+//! This crate must never hold a formula of the job; those live in the crates above it.
 //!
 //! ```
 //! use busy_hen_units::{Db, Dbm};
@@ -18,6 +18,7 @@
 //! ```
 
 pub mod typed;
+pub mod words;
 
 use std::fmt;
 use std::ops::{Add, AddAssign, Mul, Neg, Sub};

@@ -6,7 +6,7 @@ mod world;
 use std::path::PathBuf;
 use std::str::FromStr;
 
-use busy_hen_engine::long_watch::Tally;
+use busy_hen_job::long_watch::Tally;
 use busy_hen_home::{Answerer, HangsBy, WatchHead, WatchId, WatchLine, WatchLog, Watched};
 use busy_hen_probe::Place;
 use busy_hen_standins::long_watch::Days;

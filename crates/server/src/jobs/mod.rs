@@ -5,7 +5,7 @@
 use std::collections::VecDeque;
 use std::sync::{Arc, Condvar, Mutex, MutexGuard, PoisonError};
 
-use busy_hen_engine::watch::Watch;
+use busy_hen_predict::progress::Watch;
 use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;

@@ -2,16 +2,16 @@
 
 use actix_web::get;
 use actix_web::web::Json;
-use busy_hen_engine::catalogue::{Client, Kit, Material, clients, kit, materials};
-use busy_hen_engine::geometry::lines::grammar::{GRAMMAR, PLACE_WORDS, Saying, thing_words};
-use busy_hen_engine::geometry::lines::words::material_word;
-use busy_hen_engine::geometry::starts::{LOOKS, LookAndAge, STARTS, Start};
-use busy_hen_engine::needs::activity::need_of;
-use busy_hen_engine::needs::families::{FAMILIES, Family};
-use busy_hen_engine::needs::{Need, ServiceStep};
-use busy_hen_engine::path::ethernet::cable_name;
-use busy_hen_engine::spectrum::channels::WIDTHS;
-use busy_hen_engine::spectrum::{block, regions};
+use busy_hen_catalogue::{Client, Kit, Material, clients, kit, materials};
+use busy_hen_floorplan::lines::grammar::{GRAMMAR, PLACE_WORDS, Saying, thing_words};
+use busy_hen_floorplan::lines::words::material_word;
+use busy_hen_floorplan::starts::{LOOKS, LookAndAge, STARTS, Start};
+use busy_hen_predict::needs::activity::need_of;
+use busy_hen_predict::needs::families::{FAMILIES, Family};
+use busy_hen_predict::needs::{Need, ServiceStep};
+use busy_hen_predict::path::ethernet::cable_name;
+use busy_hen_catalogue::spectrum::channels::WIDTHS;
+use busy_hen_catalogue::spectrum::{block, regions};
 use busy_hen_home::{Activity, Band, CableClass};
 use busy_hen_units::{MbitPerSec, Megahertz, Millis};
 use serde::Serialize;
@@ -145,7 +145,7 @@ fn step(step: ServiceStep) -> Step {
     }
 }
 
-fn region(region: &'static busy_hen_engine::spectrum::Region) -> RegionView {
+fn region(region: &'static busy_hen_catalogue::spectrum::Region) -> RegionView {
     let bands = [Band::Ghz2_4, Band::Ghz5, Band::Ghz6];
     let channels =
         bands.into_iter().flat_map(|band| WIDTHS.map(|width_mhz| (band, width_mhz))).map(|(band, width_mhz)| {

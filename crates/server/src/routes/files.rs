@@ -10,7 +10,7 @@ use actix_web::http::header::{
 use actix_web::http::{StatusCode, header};
 use actix_web::web::{Data, Path, Payload};
 use actix_web::{HttpRequest, HttpResponse, get, post};
-use busy_hen_engine::watch::Watch;
+use busy_hen_predict::progress::Watch;
 use busy_hen_formats::{HomeFile, HomeFileWriter, RoundRecord, not_too_large};
 use busy_hen_home::{
     AsTested, DeviceNote, Drill, DrillId, FILE_LIMIT, Faults, HomeId, NoteId, Picture, PictureId, Round, RoundId, Run,

@@ -2,11 +2,11 @@
 
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, get, post, put};
-use busy_hen_engine::fitting::reported::Reported;
-use busy_hen_engine::fitting::{Report, Sheet, report, reported, sheet};
-use busy_hen_engine::predict::handover::HandOverAt;
-use busy_hen_engine::predict::walked::HandOverWalk;
-use busy_hen_engine::predict::{Model, Question};
+use busy_hen_job::fitting::reported::Reported;
+use busy_hen_job::fitting::{Report, Sheet, report, reported, sheet};
+use busy_hen_predict::handover::HandOverAt;
+use busy_hen_job::walked::{self, HandOverWalk};
+use busy_hen_predict::{Model, Question};
 use busy_hen_home::{Faults, HomeId, SetupId, TestKind, Tick, TickOutcome};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -186,5 +186,5 @@ pub async fn hand_over_walk(
     ids: Path<(HomeId, SetupId)>,
     asked: Body<FindingsAsk>,
 ) -> Result<HttpResponse, ApiError> {
-    of_hand_over(&state, *ids, asked.into_inner(), |model| model.hand_over_walk()).await
+    of_hand_over(&state, *ids, asked.into_inner(), walked::hand_over_walk).await
 }

@@ -6,16 +6,16 @@ use std::sync::LazyLock;
 use actix_web::http::{StatusCode, header};
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, delete, get, post, put};
-use busy_hen_engine::catalogue::clients;
-use busy_hen_engine::changes::step_name;
-use busy_hen_engine::check::check;
-use busy_hen_engine::geometry::lines::restate::restate;
-use busy_hen_engine::geometry::lines::whole::read_house;
-use busy_hen_engine::geometry::{HouseEdit, Plan, adopt, settle};
-use busy_hen_engine::needs::families::FAMILIES;
-use busy_hen_engine::propagation::LAW;
-use busy_hen_engine::route::{Stop, route};
-use busy_hen_engine::watch::Watch;
+use busy_hen_catalogue::clients;
+use busy_hen_job::changes::step_name;
+use busy_hen_job::check::check;
+use busy_hen_floorplan::lines::restate::restate;
+use busy_hen_floorplan::lines::whole::read_house;
+use busy_hen_floorplan::{HouseEdit, Plan, adopt, settle};
+use busy_hen_predict::needs::families::FAMILIES;
+use busy_hen_radio::propagation::LAW;
+use busy_hen_job::route::{Stop, route};
+use busy_hen_predict::progress::Watch;
 use busy_hen_home::{
     Brief, FamilyDeviceId, Faults, Home, HomeId, House, LengthUnit, LevelId, RoomId, Setup, SetupId, SpotId, UseId,
 };

@@ -19,7 +19,7 @@ pub async fn look_at_job(state: Data<AppState>, job: Path<Uuid>) -> Result<HttpR
 
 /// What a computation came to.
 #[utoipa::path(tag = "jobs", params(("job" = Uuid, Path)),
-    responses((status = OK, description = "Its result, of the form its beginning names.", body = Vec<busy_hen_engine::predict::map::GridPlace>),
+    responses((status = OK, description = "Its result, of the form its beginning names.", body = Vec<busy_hen_predict::map::GridPlace>),
               (status = CONFLICT, description = "It is not done.", body = crate::error::Problem, content_type = "application/problem+json"),
               Comparing))]
 #[get("/jobs/{job}/result")]

@@ -5,9 +5,9 @@ use std::sync::Arc;
 
 use actix_web::web::Data;
 use actix_web::{HttpResponse, get};
-use busy_hen_engine::kit_record::{Deed, KitRecord, kit_records};
-use busy_hen_engine::learning::Taken;
-use busy_hen_engine::watch::Watch;
+use busy_hen_job::kit_record::{Deed, KitRecord, kit_records};
+use busy_hen_survey::calibration::evidence::Taken;
+use busy_hen_predict::progress::Watch;
 use busy_hen_home::{Drill, Home, HomeId};
 
 use crate::error::ApiError;

@@ -4,9 +4,9 @@ use std::sync::Arc;
 
 use actix_web::HttpResponse;
 use actix_web::web::Data;
-use busy_hen_engine::geometry::Plan;
-use busy_hen_engine::predict::Kept;
-use busy_hen_engine::watch::Watch;
+use busy_hen_floorplan::Plan;
+use busy_hen_predict::Kept;
+use busy_hen_predict::progress::Watch;
 use busy_hen_home::{Home, HomeId, Setup, SetupId};
 use serde::Serialize;
 

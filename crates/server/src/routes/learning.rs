@@ -3,11 +3,11 @@
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, get, post, put};
-use busy_hen_engine::geometry::Plan;
-use busy_hen_engine::learning::lessons::Lesson;
-use busy_hen_engine::learning::next::{DoorQuestion, Proposal, door_question};
-use busy_hen_engine::predict::Model;
-use busy_hen_engine::propagation::Leans;
+use busy_hen_floorplan::Plan;
+use busy_hen_survey::calibration::lessons::{Lesson, lessons};
+use busy_hen_survey::calibration::next::{DoorQuestion, Proposal, door_question, next_spots};
+use busy_hen_predict::Model;
+use busy_hen_radio::propagation::Leans;
 use busy_hen_home::{Home, HomeId, LengthUnit, LevelId, RoundId, RunId, SetupId, SpotId};
 use busy_hen_units::{Db, Metres};
 use serde::{Deserialize, Serialize};
@@ -120,8 +120,7 @@ pub async fn learnt(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpRes
             spots,
             off_by_tables_db: Some(tables),
             off_foretold_db: Some(foretold),
-            lessons: learnt
-                .lessons(&plan, &device, home.units == LengthUnit::Foot)
+            lessons: lessons(&learnt, &plan, &device, home.units == LengthUnit::Foot)
                 .into_iter()
                 .map(|lesson| DrawnLesson {
                     drawn: lesson.parts.iter().filter_map(|part| drawn(&plan, *part)).collect(),
@@ -206,7 +205,7 @@ pub async fn next(
         let setup = about.setup(setup_id)?;
         let model = Model::new(home, setup, plan, question, kept);
         let spots =
-            model.next_spots(&done).into_iter().map(|proposal| NextSpot { told: proposal.told(plan), proposal });
+            next_spots(&model, &done).into_iter().map(|proposal| NextSpot { told: proposal.told(plan), proposal });
         let question = door_question(home, setup, plan, question, kept);
         Ok(NextView { spots: spots.collect(), question })
     };

@@ -3,12 +3,12 @@
 use actix_web::http::{StatusCode, header};
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, get, post, put};
-use busy_hen_engine::catalogue::kit;
-use busy_hen_engine::catalogue::table::{name_keys, read_kit, write_kit};
-use busy_hen_engine::check::check;
-use busy_hen_engine::geometry::Plan;
-use busy_hen_engine::parts::{Parts, parts};
-use busy_hen_engine::watch::Watch;
+use busy_hen_catalogue::kit;
+use busy_hen_catalogue::table::{name_keys, read_kit, write_kit};
+use busy_hen_job::check::check;
+use busy_hen_floorplan::Plan;
+use busy_hen_job::parts::{Parts, parts};
+use busy_hen_predict::progress::Watch;
 use busy_hen_formats::{KIT_TABLE_SCHEMA, parts_csv};
 use busy_hen_home::{Home, HomeId, Kit, SetupId};
 use serde::Deserialize;

@@ -4,7 +4,7 @@ use actix_web::http::StatusCode;
 use actix_web::http::header::{CacheControl, CacheDirective};
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, delete, post};
-use busy_hen_engine::check::check;
+use busy_hen_job::check::check;
 use busy_hen_home::{Faults, Home, HomeId, KeptPassword, PasswordId};
 use qrcode::QrCode;
 use qrcode::render::svg;

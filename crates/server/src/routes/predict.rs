@@ -2,19 +2,20 @@
 
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, get, post};
-use busy_hen_engine::catalogue::clients;
-use busy_hen_engine::cautions::{Caution, cautions};
-use busy_hen_engine::findings::{Finding, findings};
-use busy_hen_engine::path::Chain;
-use busy_hen_engine::predict::evening::Evening;
-use busy_hen_engine::predict::explained::{Explained, explained};
-use busy_hen_engine::predict::layers::{FineLine, Layer, Shaded, cell_for, shades};
-use busy_hen_engine::predict::ledger::LedgerRow;
-use busy_hen_engine::predict::map::{DeadZone, DrawnHop, Rings};
-use busy_hen_engine::predict::palette::Shade;
-use busy_hen_engine::predict::{Model, Prediction, Question};
-use busy_hen_engine::propagation::Lean;
-use busy_hen_engine::readings::Conditions;
+use busy_hen_catalogue::clients;
+use busy_hen_job::cautions::{Caution, cautions};
+use busy_hen_job::findings::{Finding, findings};
+use busy_hen_predict::path::Chain;
+use busy_hen_predict::evening::Evening;
+use busy_hen_predict::explained::{Explained, explained};
+use busy_hen_predict::layers::{Layer, Shaded, cell_for, shades};
+use busy_hen_predict::map::FineLine;
+use busy_hen_predict::ledger::LedgerRow;
+use busy_hen_predict::map::{DeadZone, DrawnHop, Rings};
+use busy_hen_predict::palette::Shade;
+use busy_hen_predict::{Model, Prediction, Question};
+use busy_hen_radio::propagation::Lean;
+use busy_hen_predict::conditions::Conditions;
 use busy_hen_home::{
     Band, DeviceId, Doors, Faults, Home, HomeId, LevelId, Position, RoomId, Setup, SetupId, Situation, SpotId,
     TestKind, Under,
@@ -436,7 +437,7 @@ pub struct SeriesCell {
     /// Download by prediction, at the room's worst spot.
     pub predicted_mbps: busy_hen_units::MbitPerSec,
     /// Whether its need is met by that; none without a need.
-    pub verdict: Option<busy_hen_engine::needs::Verdict>,
+    pub verdict: Option<busy_hen_predict::needs::Verdict>,
     /// Median download that was measured there.
     pub measured_mbps: Option<busy_hen_units::MbitPerSec>,
     /// Whether the product made that measurement up.

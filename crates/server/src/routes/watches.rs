@@ -5,7 +5,7 @@ use std::time::Duration;
 use actix_web::http::{StatusCode, header};
 use actix_web::web::{Data, Path, Payload};
 use actix_web::{HttpRequest, HttpResponse, delete, get, post};
-use busy_hen_engine::long_watch::{WatchCommand, WatchTold, watch_command, watch_told};
+use busy_hen_job::long_watch::{WatchCommand, WatchTold, watch_command, watch_told};
 use busy_hen_formats::{read_watch_log, watch_log_line};
 use busy_hen_home::{DeviceNote, HomeId, NoteId, WATCH_LOG_LIMIT, WatchId, WatchSummary};
 use jiff::tz::TimeZone;

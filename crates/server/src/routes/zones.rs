@@ -3,12 +3,12 @@
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, post};
-use busy_hen_engine::check::check;
-use busy_hen_engine::dead_zones::{Ailing, Cure, Zone, remedies};
-use busy_hen_engine::predict::layers::cell_for;
-use busy_hen_engine::predict::map::DeadZone;
-use busy_hen_engine::predict::{Model, Question};
-use busy_hen_engine::watch::Watch;
+use busy_hen_job::check::check;
+use busy_hen_job::dead_zones::{Ailing, Cure, Zone, remedies, worst_place, zones};
+use busy_hen_predict::layers::cell_for;
+use busy_hen_predict::map::DeadZone;
+use busy_hen_predict::{Model, Question};
+use busy_hen_predict::progress::Watch;
 use busy_hen_home::{Home, HomeId, RoomId, Setup, SetupId};
 use serde::Deserialize;
 use utoipa::ToSchema;
@@ -67,7 +67,7 @@ pub async fn dead_zones(
         let setup = about.setup(setup_id)?;
         let model = Model::new(home, setup, plan, question, kept);
         let rows = model.ledger(&readings.measured(setup_id, &ask.conditions()));
-        Ok(model.zones(&map_zones(&model, watch), &rows))
+        Ok(zones(&model, &map_zones(&model, watch), &rows))
     };
     Known::of(&state, home_id).await?.answer(found).await
 }
@@ -82,7 +82,7 @@ fn mended(
     let model = Model::new(home, setup, plan, question, kept);
     let rows = model.ledger(&readings.measured(setup.id, &ask.conditions()));
     let row = rows.iter().find(|own| own.room_id == room).ok_or(ApiError::NotFound("room"))?;
-    let at = model.worst_place(&map_zones(&model, watch), row).ok_or(ApiError::NotFound("room"))?;
+    let at = worst_place(&model, &map_zones(&model, watch), row).ok_or(ApiError::NotFound("room"))?;
     Ok(remedies(Ailing { home, setup, plan, question, room, at, measured: row.measured_short() }, kept))
 }
 

@@ -3,7 +3,7 @@
 
 mod study;
 
-use busy_hen_engine::predict::{Kept, Model};
+use busy_hen_predict::{Kept, Model};
 use busy_hen_home::SetupId;
 use study::{Case, SETUP, question, stage, traced_stage};
 
@@ -59,7 +59,7 @@ fn proposed_spots_teach_more_than_the_walking_order() {
                 .filter(|spot| chosen.iter().any(|room| plan.rooms[*room].id == spot.room_id))
                 .map(|spot| spot.id)
                 .collect();
-            let next = model.next_spots(&done).swap_remove(0);
+            let next = busy_hen_survey::calibration::next::next_spots(&model, &done).swap_remove(0);
             chosen.push(plan.rooms.iter().position(|room| room.id == next.room_id).unwrap());
             kept = case.learnt(&chosen, &Kept::default());
         }

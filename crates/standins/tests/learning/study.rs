@@ -1,11 +1,13 @@
 //! The study of learning: homes behind another law, and ray-traced ones, some rooms read and the others predicted.
 
-use busy_hen_engine::catalogue::clients;
-use busy_hen_engine::geometry::{Plan, Point};
-use busy_hen_engine::learning::evidence::leans_of;
-use busy_hen_engine::learning::{By, Learnt, Observation, Path, Taken, learn, learn_from};
-use busy_hen_engine::predict::{Kept, Model, Question};
-use busy_hen_engine::propagation::{Sight, Waves};
+use busy_hen_catalogue::clients;
+use busy_hen_floorplan::{Plan, Point};
+use busy_hen_predict::calibration::observation::{By, Observation, leans_of};
+use busy_hen_survey::calibration::evidence::Taken;
+use busy_hen_predict::calibration::{Learnt, Path};
+use busy_hen_survey::calibration::{learn, learn_from};
+use busy_hen_predict::{Kept, Model, Question};
+use busy_hen_radio::propagation::{Sight, Waves};
 use busy_hen_home::{
     Band, DeviceId, Doors, Home, Outcome, PerBand, Round, Run, RunId, SetupId, Situation, Source, Spot, SpotId,
     TestKind,

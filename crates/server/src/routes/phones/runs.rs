@@ -5,10 +5,11 @@ use std::net::IpAddr;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, ReqData};
 use actix_web::{HttpResponse, post};
-use busy_hen_engine::check::check_new_run;
-use busy_hen_engine::measuring::{self, SlowLeg, Spoiled, TestFigures, figures, slow_leg};
-use busy_hen_engine::readings::words::told;
-use busy_hen_engine::rounds::distance::OnEarth;
+use busy_hen_job::check::check_new_run;
+use busy_hen_survey::measuring;
+use busy_hen_survey::measuring::{SlowLeg, Spoiled, TestFigures, figures, slow_leg};
+use busy_hen_survey::readings::words::told;
+use busy_hen_job::rounds::distance::OnEarth;
 use busy_hen_formats::Station;
 use busy_hen_home::raw::{RawCall, RawFilm, RawTest, RawWalk};
 use busy_hen_home::{

@@ -2,15 +2,16 @@
 
 use actix_web::web::{Data, Query, ReqData};
 use actix_web::{HttpResponse, get};
-use busy_hen_engine::catalogue::clients;
-use busy_hen_engine::geometry::Plan;
-use busy_hen_engine::measuring::enough::{Enough, enough};
-use busy_hen_engine::needs::{Need, Verdict, need_of, room_need, verdict};
-use busy_hen_engine::readings::conditions::in_words;
-use busy_hen_engine::readings::marks::{self, DropOut, MarkRow};
-use busy_hen_engine::readings::words::{shown_by, told};
-use busy_hen_engine::readings::{Summary, summarise};
-use busy_hen_engine::watch::Watch;
+use busy_hen_catalogue::clients;
+use busy_hen_floorplan::Plan;
+use busy_hen_survey::measuring::enough::{Enough, enough};
+use busy_hen_predict::needs::{Need, Verdict, need_of, room_need, verdict};
+use busy_hen_predict::conditions::in_words;
+use busy_hen_survey::readings::marks;
+use busy_hen_survey::readings::marks::{DropOut, MarkRow};
+use busy_hen_survey::readings::words::{shown_by, told};
+use busy_hen_predict::summary::{Summary, summarise};
+use busy_hen_predict::progress::Watch;
 use busy_hen_home::{
     Activity, AsTested, Band, DeviceId, Doors, Home, LengthUnit, LevelId, Mark, Outcome, Purpose, Round, RoundId, Run,
     Situation, Source, SpotId, TestKind, Under,

@@ -2,7 +2,7 @@
 
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, delete, post};
-use busy_hen_engine::catalogue::clients;
+use busy_hen_catalogue::clients;
 use busy_hen_home::RoundId;
 use serde::Deserialize;
 use utoipa::ToSchema;

@@ -1,0 +1,43 @@
+//! The core against the world outside: published values (`reference`), traced houses, situations from practice, laws as properties, and the
+//! demo home from end to end.
+#![allow(clippy::unwrap_used)] // also in what tests share
+
+mod cautions;
+mod changes;
+mod check;
+mod checks_of_use;
+mod compare;
+mod dead_zones;
+mod drills;
+mod evening;
+mod findings;
+mod fitting;
+mod kit_record;
+mod kit_table;
+mod laws;
+mod layers;
+mod leaning;
+mod learning;
+mod line;
+mod listening;
+mod long_watch;
+mod measuring;
+mod network;
+mod parts;
+mod parts_laws;
+mod practice;
+mod predict;
+mod reading_findings;
+mod reference;
+mod route;
+mod second_opinion;
+mod sharing;
+mod side_by_side;
+mod sight;
+mod statistics;
+mod summary;
+mod surfaces;
+mod typed_house;
+mod walks;
+mod wanted;
+mod watch_command;
