@@ -1,0 +1,1 @@
+//! Nothing of the product: checks of the core from outside of it.
