@@ -248,8 +248,8 @@ fn bench() -> Result<(), Failure> {
     run(&mut Command::new(target().join("release/first_paint")))
 }
 
-/// What takes minutes: the release build under attack and load, the readers of files with many times the cases that tests give them, and what views
-/// say of a hundred homes.
+/// What takes minutes: the release build under attack and load, the readers of files with many times the cases that tests give them, what views
+/// say of a hundred homes, and how near a test from a shell comes to what a line lets through.
 fn soak() -> Result<(), Failure> {
     front_end()?;
     cargo(&["build", "--release", "--locked", "--package", "busy-hen", "--package", "busy-hen-e2e"])?;
@@ -260,7 +260,8 @@ fn soak() -> Result<(), Failure> {
         run(cargo.args(words).current_dir(root()).env(name, value))
     };
     longer("busy-hen-formats", "home_file", ("PROPTEST_CASES", "20000"))?;
-    longer("busy-hen-server", "agree", ("AGREE_HOMES", "100"))
+    longer("busy-hen-server", "agree", ("AGREE_HOMES", "100"))?;
+    longer("busy-hen", "phones", ("QUIET_MACHINE", "1"))
 }
 
 /// From the start of `busy-hen predict` to all rooms of the demo home printed, setup by setup.

@@ -110,7 +110,7 @@ async fn pressed(size: (u32, u32), ways: &[By]) {
         }
         press(&bench, "aside[aria-label='Room ledger'] tbody button", by).await;
         bench.open_stop("Rounds").await;
-        bench.see("median down").await;
+        bench.see_in("table.sheet tbody", "Kitchen").await;
         pressed_that_opens(&bench, "svg .spot[role='button']", by, true).await;
         look(&bench, "svg .spot[role='button']").await;
         bench.open_stop("House").await;

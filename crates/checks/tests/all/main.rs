@@ -34,6 +34,7 @@ mod second_opinion;
 mod sharing;
 mod side_by_side;
 mod sight;
+mod snapshot;
 mod statistics;
 mod summary;
 mod surfaces;
