@@ -1,4 +1,4 @@
-"""Writes the database rows of crates/engine/data/regions.csv anew from Debian's wireless-regdb.
+"""Writes the database rows of crates/catalogue/data/regions.csv anew from Debian's wireless-regdb.
 
 Usage: python3 scripts/regions_from_database.py VERSION
 
@@ -14,7 +14,7 @@ import sys
 COUNTRIES = ["US", "CA", "GB", "DE", "FR", "AU", "NZ", "JP", "IN", "BR", "ZA", "00"]
 DFS_REGIONS = {0: "unset", 1: "FCC", 2: "ETSI", 3: "JP"}
 DATABASE = "/lib/firmware/regulatory.db-debian"
-TABLE = "crates/engine/data/regions.csv"
+TABLE = "crates/catalogue/data/regions.csv"
 
 
 def rules(data, country):

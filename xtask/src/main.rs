@@ -3,11 +3,14 @@
 //! - `cargo xtask demo`: installs, builds and starts the application with its demo data;
 //! - `cargo xtask test`: installs what the browser tests need, builds, and runs all tests;
 //! - `cargo xtask check`: formatting, lints, types and generated files, as CI wants them;
+//! - `cargo xtask structure`: that part of it which holds crates and files to their arrows, in seconds;
 //! - `cargo xtask api`: writes the OpenAPI description, the front end's types and the schema of the home file anew;
 //! - `cargo xtask bench`: how long a map, a drag step, opening a home, `predict` and the first paint take;
 //! - `cargo xtask soak`: attacks and loads that take minutes, held to their bars on a machine that does nothing else;
 //! - `cargo xtask pictures`: draws what MODEL.md shows of predictions against readings and traced houses;
 //! - `cargo xtask screenshots`: takes the pictures of the docs anew.
+
+mod structure;
 
 use std::path::{Path, PathBuf};
 use std::process::{Command, ExitCode};
@@ -23,12 +26,13 @@ fn main() -> ExitCode {
         Some("demo") => demo(&asked[1..]),
         Some("test") => test(&asked[1..]),
         Some("check") => check(),
+        Some("structure") => structure_is_sound(),
         Some("api") => api(),
         Some("bench") => bench(),
         Some("soak") => soak(),
         Some("pictures") => pictures(),
         Some("screenshots") => screenshots(),
-        _ => Err("say what: demo, test, check, api, bench, soak, pictures or screenshots".into()),
+        _ => Err("say what: demo, test, check, structure, api, bench, soak, pictures or screenshots".into()),
     };
     match result {
         Ok(()) => ExitCode::SUCCESS,
@@ -40,7 +44,6 @@ fn main() -> ExitCode {
 }
 
 fn pictures() -> Result<(), Failure> {
-    cargo(&["run", "--locked", "--package", "busy-hen-engine", "--example", "pictures"])?;
     cargo(&["run", "--locked", "--package", "busy-hen-standins", "--example", "learning_picture"])
 }
 
@@ -172,24 +175,14 @@ fn check() -> Result<(), Failure> {
     npm(&["run", "--silent", "lint"])?;
     front_end()?;
     cargo(&["clippy", "--workspace", "--all-targets", "--locked", "--", "--deny", "warnings"])?;
-    core_is_pure()?;
+    structure_is_sound()?;
     api_is_current()
 }
 
-/// The core must not depend on anything that does input or output.
-fn core_is_pure() -> Result<(), Failure> {
-    let tree = Command::new(env::var("CARGO").unwrap_or_else(|_| "cargo".into()))
-        .args(["tree", "--package", "busy-hen-engine", "--edges", "normal", "--prefix", "none"])
-        .current_dir(root())
-        .output()
-        .map_err(|error| format!("cargo tree: {error}"))?;
-    let tree = String::from_utf8_lossy(&tree.stdout);
-    for forbidden in ["sqlx", "actix-web", "tokio", "reqwest"] {
-        if tree.lines().any(|line| line.split(' ').next() == Some(forbidden)) {
-            return Err(format!("the core depends on {forbidden}; keep input and output out of it"));
-        }
-    }
-    Ok(())
+/// Crates use what they may, the core is pure, and no files go round in a circle.
+fn structure_is_sound() -> Result<(), Failure> {
+    let faults = structure::faults(&root())?;
+    if faults.is_empty() { Ok(()) } else { Err(faults.join("\n")) }
 }
 
 /// What is made from the types of the program: the command that prints it, and the file it is committed as.
@@ -234,7 +227,7 @@ fn bench() -> Result<(), Failure> {
         "bench",
         "--locked",
         "--package",
-        "busy-hen-engine",
+        "busy-hen-checks",
         "--bench",
         "relight",
         "--bench",

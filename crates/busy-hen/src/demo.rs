@@ -1,18 +1,18 @@
 //! The demo homes with readings of the simulated walker.
 
 use busy_hen_catalogue::clients;
-use busy_hen_survey::measuring::figures;
-use busy_hen_predict::forecast::as_tested;
-use busy_hen_predict::{Kept, Question};
 use busy_hen_home::{
     Doors, Home, HomeId, Outcome, Purpose, Round, RoundId, Run, RunId, SetupId, Situation, Source, TestKind, WatchId,
     WatchLog, local_day,
 };
+use busy_hen_predict::forecast::as_tested;
+use busy_hen_predict::{Kept, Question};
 use busy_hen_server::Examples;
 use busy_hen_standins::long_watch::Days;
 use busy_hen_standins::samples::test_over;
 use busy_hen_standins::truth::{self, Met, Truth};
 use busy_hen_store::{RoundRecord, Store, StoreError, Whole};
+use busy_hen_survey::measuring::figures;
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 
@@ -122,7 +122,7 @@ fn walked(
     (round, runs)
 }
 
-/// The run that the engine reads from the samples of what was met; a spoiled one is none.
+/// The run that is read from the samples of what was met; a spoiled one is none.
 fn read(met: Option<Met>, truth: &Truth, (round, which): (&Round, truth::Run), at: Timestamp) -> Option<Run> {
     let run = |outcome| Run::new(RunId::random(), round.id, which.spot, at, Source::Walker, outcome);
     let Some(met) = met else { return Some(run(Outcome::NoConnection)) };

@@ -13,7 +13,7 @@ pub fn far_end(
     token: Option<String>,
     line: Option<(Line, Option<SocketAddr>)>,
 ) -> Result<(), String> {
-    crate::take_connections();
+    crate::terminal::take_connections();
     actix_web::rt::System::new().block_on(async {
         let listener = TcpListener::bind(listen)
             .map_err(|error| format!("can't listen on {listen}: {error}; choose another with --listen"))?;
@@ -22,13 +22,15 @@ pub fn far_end(
         if token.is_empty() {
             return Err("an empty token would let anybody test; leave --token out, or give one".into());
         }
-        crate::tell(format_args!("The far end is at http://{address}#{token}"));
-        crate::tell("Start the bench with --far-end and this address, as it is reached from the home.");
+        crate::terminal::tell(format_args!("The far end is at http://{address}#{token}"));
+        crate::terminal::tell("Start the bench with --far-end and this address, as it is reached from the home.");
         let far_side = FarSide::new(Box::new(OneToken(token)));
         let Some((line, hand)) = line else {
             return serve_far_end(listener, far_side).await.map_err(|error| format!("serving failed: {error}"));
         };
-        crate::tell("It stands behind a stand-in line: what is measured over it is made up, for trying things out.");
+        crate::terminal::tell(
+            "It stands behind a stand-in line: what is measured over it is made up, for trying things out.",
+        );
         let behind = TcpListener::bind(("127.0.0.1", 0)).map_err(|error| error.to_string())?;
         let inside = behind.local_addr().map_err(|error| error.to_string())?;
         listener.set_nonblocking(true).map_err(|error| error.to_string())?;
@@ -37,7 +39,7 @@ pub fn far_end(
         let pulled = async {
             let Some(hand) = hand else { return std::future::pending().await };
             let at = TcpListener::bind(hand)?;
-            crate::tell(format_args!(
+            crate::terminal::tell(format_args!(
                 "PUT http://{}/pull?for_ms=20000&second_after_ms=8000 pulls the line, and has a second one take over",
                 at.local_addr()?
             ));

@@ -6,6 +6,7 @@ mod predict;
 mod probe;
 mod serve;
 mod stand_in_kit;
+mod terminal;
 mod watch;
 
 use std::net::SocketAddr;
@@ -109,25 +110,9 @@ enum Command {
     Openapi,
 }
 
-/// Tells whoever started the program; one who has stopped listening does not end it.
-pub(crate) fn tell(line: impl std::fmt::Display) {
-    use std::io::Write;
-    let _ = writeln!(std::io::stdout(), "{line}");
-}
-
 /// Gives memory back that one thread took and let go of, however many threads there are; the system's own keeps it for each of them.
 #[global_allocator]
 static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
-
-/// Connections that a server takes at once, where the system lets it: beyond what a network full of slow or silent ones opens.
-const CONNECTIONS: u64 = 16_384;
-
-/// Lets the program take many connections at once; what the system allows it of that is as much as can be had.
-pub(crate) fn take_connections() {
-    if let Err(error) = rlimit::increase_nofile_limit(CONNECTIONS) {
-        tracing::warn!(%error, "the number of connections could not be raised");
-    }
-}
 
 /// What is logged unless it is said otherwise: what is wrong, and each time that the bench is opened to the network or closed.
 const LOG: &str = "warn,busy_hen_server::network=info";

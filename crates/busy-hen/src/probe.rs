@@ -1,8 +1,8 @@
 //! A test from a shell: the ceiling of a wired machine, or of anything without a browser.
 
-use busy_hen_survey::measuring::{TestFigures, figures};
 use busy_hen_home::raw::RawTest;
 use busy_hen_probe::{Place, measure};
+use busy_hen_survey::measuring::{TestFigures, figures};
 use serde_json::{Value, json};
 use uuid::Uuid;
 

@@ -73,7 +73,7 @@ pub fn serve(options: &Options) -> Result<(), String> {
             options.listen
         ));
     }
-    crate::take_connections();
+    crate::terminal::take_connections();
     actix_web::rt::System::new().block_on(async {
         let file = &options.data;
         let store = Store::open(file)
@@ -116,15 +116,15 @@ pub fn serve(options: &Options) -> Result<(), String> {
         state.set_far_end(options.far_end.clone().or(noted.map(|(url, token)| FarEnd { url, token })));
         let state = Data::new(state);
         let scheme = if tls.is_some() { "https" } else { "http" };
-        crate::tell(format_args!("Busy Hen is at {scheme}://{address}"));
+        crate::terminal::tell(format_args!("Busy Hen is at {scheme}://{address}"));
         if options.open_to_network {
             if tls.is_some() {
-                crate::tell("Other machines reach it, over an encrypted link.");
+                crate::terminal::tell("Other machines reach it, over an encrypted link.");
             } else {
-                crate::tell("Other machines reach it. The link is not encrypted: whoever listens in that network can read along.");
+                crate::terminal::tell("Other machines reach it. The link is not encrypted: whoever listens in that network can read along.");
             }
             if unset {
-                crate::tell("No pass phrase is set yet: open the page on this machine and set one; until then nobody gets in.");
+                crate::terminal::tell("No pass phrase is set yet: open the page on this machine and set one; until then nobody gets in.");
             }
         }
         busy_hen_server::serve(Doors { listener, tls, own: own_door }, state).await.map_err(|error| format!("serving failed: {error}"))?;

@@ -50,10 +50,10 @@ pub fn stand_in_kit(options: &Options) -> Result<(), String> {
     let listener = TcpListener::bind(listen)
         .map_err(|error| format!("can't listen on {listen}: {error}; choose another with --listen"))?;
     let address = listener.local_addr().map_err(|error| error.to_string())?;
-    crate::tell(format_args!("The stand-in kit reports at http://{address}/report.json"));
-    crate::tell("What it reports is made up and is taken for the stand-in phone alone.");
+    crate::terminal::tell(format_args!("The stand-in kit reports at http://{address}/report.json"));
+    crate::terminal::tell("What it reports is made up and is taken for the stand-in phone alone.");
     for (name, address) in kit.addresses() {
-        crate::tell(format_args!("{address}  {name}"));
+        crate::terminal::tell(format_args!("{address}  {name}"));
     }
     let mut kit = kit.with_faults(&options.fault);
     if let Some(first) = options.devices {
@@ -61,9 +61,9 @@ pub fn stand_in_kit(options: &Options) -> Result<(), String> {
             format!("the devices can't listen from {first} on: {error}; choose another with --devices")
         })?;
         for (name, device) in kit.devices() {
-            crate::tell(format_args!("http://{}  page of {name}", device.address()));
+            crate::terminal::tell(format_args!("http://{}  page of {name}", device.address()));
         }
-        crate::tell(format_args!("PUT http://{address}/off?device=NAME&for_ms=5000 takes the power of one"));
+        crate::terminal::tell(format_args!("PUT http://{address}/off?device=NAME&for_ms=5000 takes the power of one"));
     }
     actix_web::rt::System::new()
         .block_on(serve(listener, Arc::new(kit)))

@@ -6,9 +6,9 @@ use std::process::{Child, Command, Stdio};
 use std::time::{Duration, Instant};
 
 use assert_cmd::cargo::cargo_bin;
+use busy_hen_formats::read_watch_log;
 use busy_hen_job::long_watch::{WatchShows, holes, watch_told};
 use busy_hen_predict::progress::Watch;
-use busy_hen_formats::read_watch_log;
 use jiff::tz::TimeZone;
 
 /// How often it is killed.

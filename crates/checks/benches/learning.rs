@@ -3,12 +3,12 @@
 
 use std::hint::black_box;
 
+use busy_hen_home::{Band, Round, Run, SetupId, SpotId, TestKind};
+use busy_hen_predict::Kept;
+use busy_hen_predict::conditions::groups;
 use busy_hen_survey::calibration::evidence::Taken;
 use busy_hen_survey::calibration::learn;
-use busy_hen_predict::Kept;
 use busy_hen_survey::readings::compare::{Column, Measure, ShownBy, Sides, compare};
-use busy_hen_predict::conditions::groups;
-use busy_hen_home::{Band, Round, Run, SetupId, SpotId, TestKind};
 use busy_hen_testkit::runs::{round, run};
 use busy_hen_units::Dbm;
 use criterion::{Criterion, criterion_group, criterion_main};

@@ -6,14 +6,14 @@ use std::collections::HashSet;
 
 use std::hint::black_box;
 
+use busy_hen_catalogue::spectrum::region;
 use busy_hen_catalogue::{AsItComes, clients, kit};
 use busy_hen_floorplan::{HouseEdit, Plan, settle};
-use busy_hen_predict::{Kept, Model, Question};
-use busy_hen_catalogue::spectrum::region;
 use busy_hen_home::{
     Device, DeviceId, Doors, Home, LengthUnit, Level, LevelId, Mode, Position, RoomId, Setup, SetupId, Side, Situation,
     SpotId, TestKind, WallChoice,
 };
+use busy_hen_predict::{Kept, Model, Question};
 use busy_hen_units::Metres;
 use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
 use jiff::civil::date;

@@ -4,14 +4,14 @@
 use std::hint::black_box;
 use std::sync::Arc;
 
+use busy_hen_catalogue::spectrum::region;
 use busy_hen_catalogue::{AsItComes, clients, kit};
 use busy_hen_floorplan::Plan;
-use busy_hen_survey::calibration::evidence::Taken;
-use busy_hen_survey::calibration::learn;
+use busy_hen_home::{Band, DeviceId, Doors, Home, Mode, Position, Run, Situation, TestKind};
 use busy_hen_predict::ledger::Measured;
 use busy_hen_predict::{Kept, Model, Question};
-use busy_hen_catalogue::spectrum::region;
-use busy_hen_home::{Band, DeviceId, Doors, Home, Mode, Position, Run, Situation, TestKind};
+use busy_hen_survey::calibration::evidence::Taken;
+use busy_hen_survey::calibration::learn;
 use busy_hen_testkit::runs::{round, run};
 use busy_hen_units::{Dbm, Metres};
 use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};

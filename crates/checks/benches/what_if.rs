@@ -5,11 +5,11 @@ use std::hint::black_box;
 
 use busy_hen_catalogue::clients;
 use busy_hen_floorplan::{Plan, Point};
+use busy_hen_home::{Aerial, Doors, Enclosure, Home, Setup, SetupId, Situation, TestKind, Via};
 use busy_hen_predict::losses::Site;
 use busy_hen_predict::ready::Ready;
 use busy_hen_predict::{Kept, Model, Question};
 use busy_hen_radio::propagation::AllWaves;
-use busy_hen_home::{Aerial, Doors, Enclosure, Home, Setup, SetupId, Situation, TestKind, Via};
 use busy_hen_units::{Megahertz, Metres};
 use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
 use jiff::civil::date;

@@ -2,9 +2,9 @@
 
 use std::collections::HashSet;
 
+use busy_hen_catalogue::spectrum::region;
 use busy_hen_catalogue::{AsItComes, kit};
 use busy_hen_floorplan::{HouseEdit, settle};
-use busy_hen_catalogue::spectrum::region;
 use busy_hen_home::{Activity, Device, DeviceId, Home, Level, LevelId, Mode, Position, RoomId, RoomUse, SpotId, UseId};
 use busy_hen_units::Metres;
 

@@ -5,10 +5,10 @@ use std::io::Read;
 
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
-use busy_hen_job::check::{check, check_picture, check_round, check_run};
 use busy_hen_home::{
     AsTested, DeviceNote, Drill, FILE_LIMIT, Fault, Faults, Home, Picture, Round, Run, SetupId, Tick, WatchLog,
 };
+use busy_hen_job::check::{check, check_picture, check_round, check_run};
 use serde::{Deserialize, Serialize};
 use serde_path_to_error::Segment;
 use utoipa::openapi::{RefOr, Schema};

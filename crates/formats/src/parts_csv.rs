@@ -1,8 +1,8 @@
 //! What a setup takes as CSV (RFC 4180): parts with prices, cables with their lengths and holes, ports with what goes to them.
 
 use busy_hen_catalogue::table::plain;
-use busy_hen_job::parts::Parts;
 use busy_hen_home::LengthUnit;
+use busy_hen_job::parts::Parts;
 
 const HEADING: [&str; 6] = ["kind", "what", "count", "unit", "price", "for"];
 

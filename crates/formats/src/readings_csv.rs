@@ -1,8 +1,8 @@
 //! All readings of a home as CSV (RFC 4180), one run a line, units in the headings.
 
 use busy_hen_catalogue::table::plain;
-use busy_hen_survey::readings::words::told;
 use busy_hen_home::{Mark, Outcome, Round, Run};
+use busy_hen_survey::readings::words::told;
 use serde::Serialize;
 
 /// A run with what it belongs to, in words.

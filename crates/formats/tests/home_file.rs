@@ -1,13 +1,13 @@
 //! The home file: what is written is read again, the schema tells the truth, and no bad file does more than get one clear answer.
 #![allow(clippy::unwrap_used)] // also in what tests share
 
-use busy_hen_demo::{canal_terrace, gasworks_flat, lock_house};
 use busy_hen_catalogue::clients;
+use busy_hen_demo::{canal_terrace, gasworks_flat, lock_house};
 use busy_hen_floorplan::Plan;
-use busy_hen_predict::ledger::Measured;
-use busy_hen_predict::{Kept, Model, Question};
 use busy_hen_formats::{HomeFile, RoundRecord, home_file_schema};
 use busy_hen_home::{Doors, Home, Side, Situation, TestKind, WallChoice};
+use busy_hen_predict::ledger::Measured;
+use busy_hen_predict::{Kept, Model, Question};
 use busy_hen_testkit::homes::any_home;
 use busy_hen_testkit::runs::{round, run, tested};
 use jiff::civil::date;

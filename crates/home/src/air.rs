@@ -4,8 +4,8 @@ use busy_hen_units::{Dbm, Megahertz};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::band::Band;
 use crate::id::NeighbourId;
-use crate::setup::Band;
 
 /// A neighbour's network. No more is kept than sharing the air needs: neither its name nor whose it is.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

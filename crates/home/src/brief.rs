@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::id::{ComplaintId, FamilyDeviceId, PlanId, RoomId, UseId};
-use crate::round::TestKind;
+use crate::test_kind::TestKind;
 
 /// What the family has, wants and allows.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, ToSchema)]

@@ -4,9 +4,9 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::band::Band;
 use crate::fault::{Fault, Faults};
 use crate::id::{DeviceId, SetupId};
-use crate::setup::Band;
 
 /// Most characters of what is written with a tick.
 const WRITTEN_MOST: usize = 500;

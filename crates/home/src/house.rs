@@ -4,8 +4,8 @@ use busy_hen_units::{Db, Degrees, Metres};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::band::Band;
 use crate::id::{LevelId, ObstacleId, PictureId, RoomId, SpotId};
-use crate::setup::Band;
 
 /// The building and its outdoor areas.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

@@ -4,8 +4,9 @@ use busy_hen_units::{MbitPerSec, Megahertz, Metres, SquareMetres, Volts, Watts};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::band::Band;
 use crate::brief::Want;
-use crate::setup::{Aerial, Band, Mode, PowerLineClass};
+use crate::setup::{Aerial, Mode, PowerLineClass};
 
 /// Wi-Fi generation, by the letters of the amendment.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]

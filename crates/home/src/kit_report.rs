@@ -2,7 +2,7 @@
 
 use busy_hen_units::Megahertz;
 
-use crate::setup::Band;
+use crate::band::Band;
 
 /// A device as the kit's own report has it.
 #[derive(Debug, Clone, PartialEq, Default)]

@@ -1,10 +1,11 @@
 //! The home file: everything one job consists of, as it is saved, sent and exported.
 //!
 //! A [`Home`] is brief, house and setups; the [`round`] module holds what was measured in it. The types say what is
-//! *recorded*; what follows from it (walls, needs, predictions) is computed by `busy-hen-engine`, and this crate must never
+//! *recorded*; what follows from it (walls, needs, predictions) is computed by the crates above, and this crate must never
 //! compute any of it. Start reading at [`Home`].
 
 pub mod air;
+pub mod band;
 pub mod brief;
 pub mod day;
 pub mod device_note;
@@ -23,6 +24,7 @@ pub mod raw;
 pub mod round;
 pub mod run;
 pub mod setup;
+pub mod test_kind;
 mod validate;
 
 /// Largest home file, bytes: what goes out and what comes in.
@@ -32,6 +34,7 @@ pub const FILE_LIMIT: u64 = 256 * 1024 * 1024;
 pub const WATCH_LOG_LIMIT: usize = 32 * 1024 * 1024;
 
 pub use air::Neighbour;
+pub use band::Band;
 pub use brief::{
     AccessLine, Activity, Brief, Complaint, FamilyDevice, Hours, Plan, PresentRouter, RoomUse, SecondLine,
     SecondLineUse, Tenure, Want,
@@ -62,14 +65,15 @@ pub use merge::{BothChanged, merge};
 pub use password::KeptPassword;
 pub use picture::{Picture, Shows};
 pub use round::{
-    AsTested, Confirmation, Doors, Forecast, OnRecord, Purpose, RadioOnRecord, Range, Round, Situation, TestKind,
-    TestMachine, Under,
+    AsTested, Confirmation, Doors, Forecast, OnRecord, Purpose, RadioOnRecord, Range, Round, Situation, TestMachine,
+    Under,
 };
 pub use run::{CallCheck, CarriedBy, Correction, FilmCheck, Gap, KitStatus, Mark, Outcome, Run, Source, WalkCheck};
 pub use setup::{
-    AddressRange, Aerial, Band, CableClass, Circuit, Device, Enclosure, Firmware, FirmwareUpdates, KitKey, Mode,
+    AddressRange, Aerial, CableClass, Circuit, Device, Enclosure, Firmware, FirmwareUpdates, KitKey, Mode,
     PowerLineClass, PutAside, RadioSetting, Setup, Steering, Uplink, Via,
 };
+pub use test_kind::TestKind;
 pub use validate::ROOMS_LIMIT;
 
 use busy_hen_units::Metres;

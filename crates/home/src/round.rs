@@ -1,5 +1,6 @@
 //! Rounds and their conditions: what was tested, and all that makes its readings comparable.
 
+use crate::test_kind::TestKind;
 use busy_hen_units::{Dbm, MbitPerSec, Millis};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -7,9 +8,9 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 use crate::Home;
+use crate::band::Band;
 use crate::id::{DeviceId, RoundId, SetupId, SpotId};
 use crate::kit::Generation;
-use crate::setup::Band;
 
 /// One walk of tests through the spots of a home, all under the same conditions.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -184,26 +185,6 @@ impl Round {
             situation: self.situation,
             tool: None,
         }
-    }
-}
-
-/// How far a test reaches.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum TestKind {
-    /// To a machine wired to the router: shows what the kit can do.
-    Local,
-    /// To a far end beyond the line: capped by the plan.
-    Internet,
-    /// The same, carried by the second line: capped by the plan of that.
-    SecondLine,
-}
-
-impl TestKind {
-    /// Whether it goes beyond a line, by whichever.
-    #[must_use]
-    pub fn is_internet(self) -> bool {
-        self != Self::Local
     }
 }
 

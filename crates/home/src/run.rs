@@ -6,9 +6,9 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
+use crate::band::Band;
 use crate::id::{DeviceId, PlanId, RoundId, RunId, SpotId};
 use crate::round::{Round, Under};
-use crate::setup::Band;
 
 /// One execution of a test at a spot, with the figures kept of it.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

@@ -107,7 +107,7 @@ fn is_unseen(c: char) -> bool {
 }
 
 impl Home {
-    /// Checks all that can be checked without a catalogue; the engine's `check` adds materials, kit and radio rules.
+    /// Checks all that can be checked without a catalogue; `job::check` adds materials, kit and radio rules.
     ///
     /// # Errors
     /// Every fault, each with a JSON pointer into the home.

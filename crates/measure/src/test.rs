@@ -9,9 +9,11 @@ use actix_web::{HttpRequest, HttpResponse};
 use actix_ws::{Message, MessageStream, Session};
 use tokio::time::{Instant, timeout, timeout_at};
 
+use crate::far_side::{Asked, AskedBy, FarSide, Gathering, Refused, Seen, Turn};
+use crate::guests::Guest;
 use crate::guests::Held;
+use crate::turns;
 use crate::turns::Waiting;
-use crate::{Asked, AskedBy, FarSide, Gathering, Guest, Refused, Seen, Turn, turns};
 
 /// Longest that a test may hold its turn.
 const LONGEST: Duration = Duration::from_secs(90);

@@ -15,7 +15,8 @@ use rand_chacha::ChaCha8Rng;
 use tokio::time::{Instant, timeout};
 
 use crate::connection::{Progress, Sending, cut_when_stalled};
-use crate::{Asked, FarSide, Guest, Refused};
+use crate::far_side::{Asked, FarSide, Refused};
+use crate::guests::Guest;
 
 /// Most bytes of one request in either direction: no test of some seconds needs more.
 const MOST: u64 = 4 << 30;

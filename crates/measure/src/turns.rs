@@ -6,7 +6,7 @@ use std::sync::{Arc, Mutex, PoisonError};
 
 use tokio::sync::oneshot;
 
-use crate::Guest;
+use crate::guests::Guest;
 
 /// Whose turn it is and who waits.
 #[derive(Debug, Default)]

@@ -5,9 +5,12 @@ use actix_web::web::Data;
 use actix_web::{HttpRequest, HttpResponse, HttpResponseBuilder};
 use rust_embed::RustEmbed;
 
-use crate::CONTENT_POLICY;
 use crate::error::ApiError;
 use crate::state::AppState;
+
+/// What pages may load: only what ships with the application.
+pub const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; \
+                              object-src 'none'; base-uri 'self'; frame-ancestors 'none'";
 
 #[derive(RustEmbed)]
 #[folder = "../../web/dist"]

@@ -5,8 +5,8 @@ use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError, Weak};
 
 use actix_web::web;
-use busy_hen_predict::progress::Watch;
 use busy_hen_home::HomeId;
+use busy_hen_predict::progress::Watch;
 use tokio::sync::{AcquireError, Semaphore};
 
 use crate::error::ApiError;

@@ -3,10 +3,10 @@
 use actix_web::error::JsonPayloadError;
 use actix_web::http::{StatusCode, header};
 use actix_web::{HttpResponse, ResponseError};
-use busy_hen_survey::measuring::Spoiled;
 use busy_hen_formats::NoPicture;
 use busy_hen_home::{BothChanged, Fault, Faults};
 use busy_hen_store::StoreError;
+use busy_hen_survey::measuring::Spoiled;
 use serde::Serialize;
 use thiserror::Error;
 use utoipa::ToSchema;

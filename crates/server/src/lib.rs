@@ -3,17 +3,18 @@
 //! No rule of the job lives here. Start reading at [`configure`], which lists every endpoint, and at [`error::ApiError`], which
 //! maps every failure to a status and a stable code.
 
+pub mod api;
 mod assets;
 mod body;
 mod compute;
 pub mod error;
 pub mod examples;
+mod gate;
 pub mod interfaces;
 pub mod jobs;
 mod kit;
 pub mod live;
 pub mod lock;
-mod methods;
 pub mod network;
 pub mod origin;
 mod problems;
@@ -37,216 +38,20 @@ use actix_web::dev::{Extensions, Server, ServerHandle, ServiceFactory, ServiceRe
 use actix_web::http::header;
 use actix_web::middleware::{Compress, DefaultHeaders, from_fn};
 use actix_web::rt::net::TcpStream;
-use actix_web::{App, HttpRequest, HttpResponse, HttpServer, web};
-use utoipa::openapi::schema::AdditionalProperties;
-use utoipa::openapi::{RefOr, Schema};
+use actix_web::{App, HttpServer, web};
 use utoipa_actix_web::AppExt;
-use utoipa_actix_web::scope;
-use utoipa_actix_web::service_config::ServiceConfig;
 
 use busy_hen_measure::{Connection, HEAD_PATIENCE};
-use error::ApiError;
-use methods::nothing_here;
 use network::{NetworkChange, Order};
-use routes::phones;
 
+pub use api::{configure, openapi};
+use assets::CONTENT_POLICY;
 pub use body::EDITOR;
 pub use examples::Examples;
 pub use origin::Names;
 pub use routes::phones::FarEnd;
 pub use state::AppState;
 pub use walks::{Mishap, WalkOrder, Walker};
-
-/// What pages may load: only what ships with the application.
-const CONTENT_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; \
-                              object-src 'none'; base-uri 'self'; frame-ancestors 'none'";
-
-/// All endpoints, under `/api`. What is not declared open here lies behind the lock, also what is not there at all.
-pub fn configure(config: &mut ServiceConfig<'_>) {
-    config.service(
-        scope("/api")
-            .configure(open)
-            .service(scope("/phone").configure(of_phones).wrap(from_fn(phones::only_paired)))
-            .service(scope("").configure(locked).wrap(from_fn(lock::only_unlocked))),
-    );
-}
-
-/// Open to whoever reaches the bench: the lock itself.
-fn open(config: &mut ServiceConfig<'_>) {
-    use routes::lock;
-    config.service(lock::look_at_lock).service(lock::set_lock).service(lock::open_lock).service(lock::close_lock);
-}
-
-/// Open to phones, by their codes.
-fn of_phones(config: &mut ServiceConfig<'_>) {
-    config
-        .service(phones::phone_view)
-        .service(phones::phone_run)
-        .service(phones::phone_picture)
-        .service(routes::numbers::phone_numbers)
-        .default_service(web::to(nothing));
-}
-
-/// Open to whoever is in.
-fn locked(config: &mut ServiceConfig<'_>) {
-    use routes::{
-        catalogue, compare, drills, far_end, files, fitting, homes, house, jobs, kit_record, learning, network,
-        numbers, parts, passwords, pictures, predict, rounds, setups, watches, zones,
-    };
-    config
-        .service(catalogue::catalogue)
-        .service(homes::list_homes)
-        .service(homes::create_home)
-        .service(homes::open_home)
-        .service(homes::delete_home)
-        .service(homes::list_deleted_homes)
-        .service(homes::bring_home_back)
-        .service(homes::throw_home_away)
-        .service(homes::put_brief)
-        .service(homes::archive_home)
-        .service(homes::open_examples)
-        .service(homes::undo)
-        .service(homes::redo)
-        .service(live::live)
-        .service(homes::add_family)
-        .service(house::draw)
-        .service(house::put_house)
-        .service(house::rewrite_lines)
-        .service(house::length)
-        .service(numbers::read_numbers)
-        .service(house::house_text)
-        .service(house::put_house_text)
-        .service(house::house_geojson)
-        .service(house::house_svg)
-        .service(house::put_air)
-        .service(files::export_home)
-        .service(files::import_home)
-        .service(setups::create_setup)
-        .service(setups::put_setup)
-        .service(setups::delete_setup)
-        .service(setups::go_on_in_a_copy)
-        .service(setups::add_device)
-        .service(setups::take_off_device)
-        .service(predict::light)
-        .service(predict::grid)
-        .service(predict::chain)
-        .service(predict::complaints)
-        .service(predict::finding)
-        .service(predict::evening)
-        .service(predict::series)
-        .service(setups::mend)
-        .service(setups::make_series)
-        .service(setups::order_setups)
-        .service(setups::put_in_force)
-        .service(zones::dead_zones)
-        .service(zones::room_remedies)
-        .service(zones::try_remedy)
-        .service(learning::learnt)
-        .service(learning::put_tables_alone)
-        .service(learning::next)
-        .service(fitting::run_sheet)
-        .service(fitting::put_tick)
-        .service(passwords::make_password)
-        .service(passwords::keep_password)
-        .service(passwords::open_password)
-        .service(passwords::forget_password)
-        .service(fitting::kit_looks)
-        .service(fitting::hand_overs)
-        .service(fitting::hand_over_walk)
-        .service(drills::listening)
-        .service(drills::drill_marks)
-        .service(drills::setup_drills)
-        .service(drills::add_drill)
-        .service(drills::remove_drill)
-        .service(drills::probe)
-        .service(far_end::look_at_far_end)
-        .service(far_end::try_far_end)
-        .service(far_end::note_far_end)
-        .service(far_end::forget_far_end)
-        .service(network::look_at_network)
-        .service(network::open_network)
-        .service(network::close_network)
-        .service(kit_record::kit_record)
-        .service(watches::list_watches)
-        .service(watches::bring_watch)
-        .service(watches::open_watch)
-        .service(watches::watch_log)
-        .service(watches::remove_watch)
-        .service(watches::add_device_note)
-        .service(watches::remove_device_note)
-        .service(parts::setup_parts)
-        .service(parts::setup_parts_csv)
-        .service(parts::put_own_kit)
-        .service(parts::add_own_kit)
-        .service(parts::own_kit_table)
-        .service(parts::kit_table)
-        .service(parts::kit_table_schema)
-        .service(rounds::create_round)
-        .service(rounds::open_round)
-        .service(rounds::delete_round)
-        .service(rounds::allow_kit_report)
-        .service(rounds::way)
-        .service(rounds::again)
-        .service(rounds::look_at_changes)
-        .service(rounds::see_effect)
-        .service(rounds::add_runs)
-        .service(rounds::list_runs)
-        .service(rounds::correct_run)
-        .service(rounds::void_run)
-        .service(rounds::walk)
-        .service(rounds::stop_walk)
-        .service(rounds::readings_csv)
-        .service(rounds::readings_schema)
-        .service(rounds::read_table)
-        .service(rounds::samples)
-        .service(phones::pair_phone)
-        .service(phones::list_codes)
-        .service(phones::withdraw_code)
-        .service(pictures::list_pictures)
-        .service(pictures::add_picture)
-        .service(pictures::show_picture)
-        .service(pictures::remove_picture)
-        .service(compare::compare_setups)
-        .service(compare::put_decision)
-        .service(jobs::look_at_job)
-        .service(jobs::result_of_job)
-        .service(jobs::call_off_job)
-        .default_service(web::to(nothing));
-}
-
-/// What an address under `/api` that no handler took comes to.
-async fn nothing(request: HttpRequest) -> Result<HttpResponse, ApiError> {
-    Err(nothing_here(&request))
-}
-
-/// The OpenAPI description of the interface, made from the handlers themselves.
-#[must_use]
-pub fn openapi() -> utoipa::openapi::OpenApi {
-    let (_, mut api) = App::new().into_utoipa_app().configure(configure).split_for_parts();
-    let components = api.components.get_or_insert_default();
-    components.schemas.extend(problems::schemas());
-    components.schemas.insert("Standings".into(), <live::Standings as utoipa::PartialSchema>::schema());
-    components.schemas.insert("HomeSummary".into(), <routes::homes::HomeSummary as utoipa::PartialSchema>::schema());
-    components.schemas.values_mut().for_each(close_variants);
-    api.info = utoipa::openapi::InfoBuilder::new()
-        .title("Busy Hen")
-        .version(env!("CARGO_PKG_VERSION"))
-        .description(Some("Homes, their setups, predictions, rounds of tests and comparisons."))
-        .build();
-    api
-}
-
-/// Says of a tagged enum's variants with fields that they take no others: their readers refuse them, which the derive does not tell.
-fn close_variants(schema: &mut RefOr<Schema>) {
-    let RefOr::T(Schema::OneOf(one_of)) = schema else { return };
-    for item in &mut one_of.items {
-        if let RefOr::T(Schema::Object(variant)) = item
-            && variant.properties.len() > 1
-        {
-            variant.additional_properties = Some(Box::new(AdditionalProperties::FreeForm(false)));
-        }
-    }
-}
 
 /// Extractors that answer bad input with a problem document.
 fn extractors(config: &mut web::ServiceConfig) {
@@ -275,7 +80,7 @@ pub fn application(
         .map(|app| app.configure(extractors))
         .configure(configure)
         .split_for_parts();
-    app.default_service(web::to(assets::asset)).wrap(from_fn(origin::own_pages_only)).wrap(Compress::default()).wrap(
+    app.default_service(web::to(assets::asset)).wrap(from_fn(gate::own_pages_only)).wrap(Compress::default()).wrap(
         DefaultHeaders::new()
             .add((header::CONTENT_SECURITY_POLICY, CONTENT_POLICY))
             .add((header::X_CONTENT_TYPE_OPTIONS, "nosniff"))

@@ -12,9 +12,9 @@ use serde::Serialize;
 use tokio::sync::broadcast::error::RecvError;
 use utoipa::ToSchema;
 
-use crate::AppState;
 use crate::error::ApiError;
 use crate::problems::Reading;
+use crate::state::AppState;
 
 /// How often one looks without having been told: a change whose teller went away is found then.
 const LOOK: Duration = Duration::from_secs(2);

@@ -4,15 +4,9 @@
 use std::net::IpAddr;
 use std::time::{Duration, Instant};
 
-use actix_web::Error;
-use actix_web::body::MessageBody;
 use actix_web::cookie::{Cookie, SameSite};
-use actix_web::dev::{ServiceRequest, ServiceResponse};
-use actix_web::middleware::Next;
-use actix_web::web::Data;
 use argon2::{Argon2, PasswordHasher, PasswordVerifier};
 
-use crate::AppState;
 use crate::error::ApiError;
 use crate::interfaces::interfaces;
 use crate::tokens::{Granted, fresh};
@@ -74,7 +68,7 @@ impl Lock {
     }
 
     /// Whether whoever holds this cookie is in.
-    fn is_in(&self, token: &str) -> bool {
+    pub fn is_in(&self, token: &str) -> bool {
         token == self.own || self.pages.holds(token)
     }
 
@@ -128,15 +122,6 @@ pub fn from_here(peer: Option<IpAddr>) -> bool {
         .is_some_and(|peer| peer.is_loopback() || interfaces(true).iter().any(|own| own.address == peer))
 }
 
-/// Whether whoever holds this cookie may pass the lock of a server: where no other machine reaches it, all on its own may.
-#[must_use]
-pub fn passes(state: &AppState, peer: Option<IpAddr>, cookie: Option<&str>) -> bool {
-    if state.network.is_open() {
-        return cookie.is_some_and(|token| state.lock.is_in(token));
-    }
-    peer.is_none() || from_here(peer)
-}
-
 /// The cookie that a request carries.
 #[must_use]
 pub fn cookie_of(request: &actix_web::HttpRequest) -> Option<String> {
@@ -155,18 +140,6 @@ pub fn gone() -> Cookie<'static> {
 #[must_use]
 pub fn own_cookie(own: &str) -> String {
     format!("{COOKIE}={own}")
-}
-
-/// Lets a request pass when the bench is not locked, or was opened for it. It stands inside of the routing, around all that was routed to what
-/// it guards, so that lock and router can't read an address differently.
-pub async fn only_unlocked(
-    request: ServiceRequest,
-    next: Next<impl MessageBody>,
-) -> Result<ServiceResponse<impl MessageBody>, Error> {
-    let cookie = cookie_of(request.request());
-    let peer = request.peer_addr().map(|peer| peer.ip());
-    let open = request.app_data::<Data<AppState>>().is_some_and(|state| passes(state, peer, cookie.as_deref()));
-    if open { next.call(request).await } else { Err(ApiError::Locked.into()) }
 }
 
 #[cfg(test)]

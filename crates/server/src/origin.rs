@@ -3,16 +3,6 @@
 
 use std::net::IpAddr;
 
-use actix_web::Error;
-use actix_web::body::MessageBody;
-use actix_web::dev::{ServiceRequest, ServiceResponse};
-use actix_web::http::header;
-use actix_web::middleware::Next;
-use actix_web::web::Data;
-
-use crate::AppState;
-use crate::error::ApiError;
-
 /// The names that the server may be called by.
 #[derive(Debug, Clone, Default)]
 pub struct Names {
@@ -39,23 +29,6 @@ impl Names {
             }
         }
     }
-}
-
-/// Lets a request pass when it calls us by a name of ours, and no browser says that a page of another origin sent it.
-pub async fn own_pages_only(
-    request: ServiceRequest,
-    next: Next<impl MessageBody>,
-) -> Result<ServiceResponse<impl MessageBody>, Error> {
-    let text = |name| request.headers().get(name).and_then(|value| value.to_str().ok());
-    let host = text(header::HOST).or_else(|| request.uri().authority().map(|authority| authority.as_str()));
-    let own = |host: &str| {
-        request.app_data::<Data<AppState>>().is_some_and(|state| state.names.own(host, state.network.is_open()))
-    };
-    let from = text(header::ORIGIN).map(|origin| origin.split_once("://").map_or(origin, |(_, host)| host));
-    if !host.is_some_and(own) || (from.is_some() && from != host) {
-        return Err(ApiError::Foreign.into());
-    }
-    next.call(request).await
 }
 
 #[cfg(test)]

@@ -5,22 +5,22 @@ use std::net::IpAddr;
 use std::sync::{Arc, Mutex, OnceLock, PoisonError, RwLock};
 use std::time::Duration;
 
-use busy_hen_radio::cache::Bounded;
-use busy_hen_job::kit_record::Deed;
-use busy_hen_survey::calibration::line::line_caps;
-use busy_hen_predict::calibration::Learnt;
-use busy_hen_survey::calibration::learn;
-use busy_hen_survey::calibration::evidence::Taken;
-use busy_hen_predict::Kept;
-use busy_hen_predict::ledger::Measured;
-use busy_hen_predict::conditions::Conditions;
-use busy_hen_predict::conditions::{Group, choose, groups};
-use busy_hen_job::route::{Deeds, Tested, TestedSetup};
 use busy_hen_home::{
     DeviceNote, Drill, Home, HomeId, Round, RoundId, Run, SetupId, TestKind, Tick, WatchSummary, local_day,
 };
+use busy_hen_job::kit_record::Deed;
+use busy_hen_job::route::{Deeds, Tested, TestedSetup};
 use busy_hen_measure::FarSide;
+use busy_hen_predict::Kept;
+use busy_hen_predict::calibration::Learnt;
+use busy_hen_predict::conditions::Conditions;
+use busy_hen_predict::conditions::{Group, choose, groups};
+use busy_hen_predict::ledger::Measured;
+use busy_hen_radio::cache::Bounded;
 use busy_hen_store::{RoundRecord, Store};
+use busy_hen_survey::calibration::evidence::Taken;
+use busy_hen_survey::calibration::learn;
+use busy_hen_survey::calibration::line::line_caps;
 use jiff::Timestamp;
 use jiff::civil::Date;
 

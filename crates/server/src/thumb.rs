@@ -1,13 +1,13 @@
 //! What the list of homes shows of each: its house, lit by the setup in force.
 
 use busy_hen_floorplan::Plan;
-use busy_hen_predict::needs::verdict::Verdict;
+use busy_hen_home::Home;
 use busy_hen_predict::layers::{Layer, Shaded, shades};
 use busy_hen_predict::ledger::Measured;
+use busy_hen_predict::needs::verdict::Verdict;
 use busy_hen_predict::palette::Shade;
-use busy_hen_predict::{Kept, Model, Question};
 use busy_hen_predict::progress::Watch;
-use busy_hen_home::Home;
+use busy_hen_predict::{Kept, Model, Question};
 use busy_hen_units::{MbitPerSec, Metres};
 use jiff::civil::Date;
 use serde::Serialize;

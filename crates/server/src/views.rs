@@ -1,21 +1,21 @@
 //! What is sent: a home as opened, the house as drawn.
 
-use busy_hen_job::changes::since_tested;
 use busy_hen_floorplan::lacks::{Lack, lacks};
 use busy_hen_floorplan::lines::fittings::Source;
 use busy_hen_floorplan::lines::thing::{Housing, SocketKind, SocketState};
 use busy_hen_floorplan::parts::PlanRoom;
 use busy_hen_floorplan::parts::Stands;
 use busy_hen_floorplan::{LineFault, Plan, Rect, Wall, adopt};
-use busy_hen_predict::needs::complaints::{ComplaintState, MeasuredThere, state_of};
-use busy_hen_predict::needs::{Need, RunningLine, room_need, running_line};
-use busy_hen_predict::explained::goes_by_the_home_network;
-use busy_hen_predict::summary::summarise;
-use busy_hen_job::route::{Stop, route};
 use busy_hen_home::{
     Complaint, Home, HomeId, LevelId, ObstacleKind, OpeningKind, PlanId, RoomId, Round, Run, SetupId, TestKind,
     local_day,
 };
+use busy_hen_job::changes::since_tested;
+use busy_hen_job::route::{Stop, route};
+use busy_hen_predict::explained::goes_by_the_home_network;
+use busy_hen_predict::needs::complaints::{ComplaintState, MeasuredThere, state_of};
+use busy_hen_predict::needs::{Need, RunningLine, room_need, running_line};
+use busy_hen_predict::summary::summarise;
 use busy_hen_store::{Held, ROOM, Step, Steps, Stored};
 use busy_hen_units::typed::Decimals;
 use busy_hen_units::{Metres, SquareMetres};
@@ -381,8 +381,7 @@ pub fn drawing(home: &Home, plan: &Plan) -> Drawing {
         levels: (0..plan.levels.len())
             .map(|index| {
                 let bounds = plan.bounds(index);
-                let edge =
-                    |pick: fn(&busy_hen_floorplan::Rect) -> f64| metres(bounds.as_ref().map_or(0.0, pick));
+                let edge = |pick: fn(&busy_hen_floorplan::Rect) -> f64| metres(bounds.as_ref().map_or(0.0, pick));
                 let indoors = plan.rooms.iter().filter(|room| room.level == index && !room.outdoors);
                 DrawnLevel {
                     level_id: level_id(index),

@@ -1,8 +1,8 @@
 //! A stand-in home whose days go by as fast as they are asked for, to try the long watch out: evenings in which a node by radio drops,
 //! a router that restarts, a line that fails once. All of it is made up, and known.
 
-use busy_hen_job::long_watch::Tally;
 use busy_hen_home::{HangsBy, ShortTransfer, WatchHead, WatchId, WatchLine, WatchLog, Watched};
+use busy_hen_job::long_watch::Tally;
 use busy_hen_units::Millis;
 use jiff::civil::{Date, DateTime, time};
 use jiff::tz::TimeZone;

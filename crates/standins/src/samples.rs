@@ -83,7 +83,7 @@ mod tests {
     use rand::SeedableRng;
 
     #[test]
-    fn the_engine_reads_the_link_from_its_samples() {
+    fn the_core_reads_the_link_from_its_samples() {
         for (down, up, idle, loaded) in [(3.0, 0.8, 40.0, 300.0), (120.0, 40.0, 6.0, 30.0), (900.0, 500.0, 3.0, 9.0)] {
             let link = Link {
                 down: MbitPerSec::new(down),

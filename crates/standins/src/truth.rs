@@ -1,12 +1,12 @@
 //! The hidden truth of a simulated home: the drawn house under [another law](crate::other_law), with the errors of real walls and runs.
 
 use busy_hen_floorplan::{Plan, Point};
+use busy_hen_home::{Band, DeviceId, Home, RoomId, Setup, Situation, SpotId};
+use busy_hen_predict::Question;
+use busy_hen_predict::evaluator::Evaluator;
 use busy_hen_predict::needs::busy_need;
 use busy_hen_predict::path::network::{Access, Network};
 use busy_hen_predict::path::{LinkTables, Node};
-use busy_hen_predict::Question;
-use busy_hen_predict::evaluator::Evaluator;
-use busy_hen_home::{Band, DeviceId, Home, RoomId, Setup, Situation, SpotId};
 use busy_hen_units::{Db, Dbm, MbitPerSec, Megahertz, Millis};
 use rand::{RngExt, SeedableRng};
 use rand_chacha::ChaCha8Rng;
@@ -171,8 +171,8 @@ impl Truth {
 mod tests {
     use super::*;
     use busy_hen_catalogue::clients;
-    use busy_hen_predict::{Kept, Model};
     use busy_hen_home::{Doors, SetupId, TestKind};
+    use busy_hen_predict::{Kept, Model};
     use jiff::civil::date;
 
     fn question(reach: TestKind) -> Question {

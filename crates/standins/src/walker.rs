@@ -3,9 +3,9 @@
 use std::time::Duration;
 
 use busy_hen_catalogue::clients;
-use busy_hen_predict::Question;
 use busy_hen_home::raw::{Interruption, RawTest};
 use busy_hen_home::{AsTested, HomeId, Purpose, Round, RoundId, RunId, Situation, SpotId, TestKind, local_day};
+use busy_hen_predict::Question;
 use jiff::Timestamp;
 use rand::RngExt;
 use rand_chacha::ChaCha8Rng;

@@ -1,9 +1,9 @@
 //! What the watch finds in the days of the stand-in home is what was done to them.
 #![allow(clippy::unwrap_used)]
 
+use busy_hen_home::WatchId;
 use busy_hen_job::long_watch::{WatchShows, aways, watch_told};
 use busy_hen_predict::progress::Watch;
-use busy_hen_home::WatchId;
 use busy_hen_standins::long_watch::Days;
 use jiff::SignedDuration;
 use jiff::civil::date;

@@ -5,8 +5,8 @@
 
 use busy_hen_catalogue::clients;
 use busy_hen_floorplan::Plan;
-use busy_hen_predict::{Kept, Model, Prediction, Question};
 use busy_hen_home::{Doors, Situation, TestKind};
+use busy_hen_predict::{Kept, Model, Prediction, Question};
 use busy_hen_standins::truth::{Run, Truth};
 use jiff::civil::date;
 use uuid::Uuid;

@@ -3,14 +3,14 @@
 
 use std::collections::HashSet;
 
-use busy_hen_catalogue::{AsItComes, kit};
-use busy_hen_job::check::check;
-use busy_hen_floorplan::{HouseEdit, Plan, settle};
 use busy_hen_catalogue::spectrum::region;
+use busy_hen_catalogue::{AsItComes, kit};
+use busy_hen_floorplan::{HouseEdit, Plan, settle};
 use busy_hen_home::{
     Device, DeviceId, Home, LengthUnit, Level, LevelId, MaterialKey, Mode, Position, RoomId, Setup, SetupId, SpotId,
     Uplink, Via,
 };
+use busy_hen_job::check::check;
 use busy_hen_units::Metres;
 use rand::prelude::*;
 use rand_chacha::ChaCha8Rng;

@@ -4,16 +4,16 @@ use std::collections::HashSet;
 
 use std::sync::Arc;
 
-use busy_hen_catalogue::{AsItComes, Kit, MaterialUse, kit, materials};
-use busy_hen_job::check::check;
-use busy_hen_floorplan::{HouseEdit, settle};
 use busy_hen_catalogue::spectrum::region;
+use busy_hen_catalogue::{AsItComes, Kit, MaterialUse, kit, materials};
+use busy_hen_floorplan::{HouseEdit, settle};
 use busy_hen_home::{
     AccessLine, Activity, Aerial, Band, CableClass, Circuit, Device, DeviceId, Enclosure, Home, LengthUnit, Level,
     LevelId, MaterialKey, Mode, Neighbour, NeighbourId, Obstacle, ObstacleId, ObstacleKind, Opening, OpeningKind, Plan,
     PlanId, Position, PowerLineClass, RoomId, RoomUse, Setup, SetupId, Side, SpotId, Stairwell, Steering, Uplink,
     UseId, Via, WallChoice,
 };
+use busy_hen_job::check::check;
 use busy_hen_units::{Db, Dbm, Degrees, MbitPerSec, Megahertz, Metres};
 use rand::prelude::*;
 use rand_chacha::ChaCha8Rng;

@@ -4,8 +4,8 @@ use std::path::{Path, PathBuf};
 
 use busy_hen_catalogue::clients;
 use busy_hen_floorplan::Plan;
-use busy_hen_predict::{Kept, Model, Prediction, Question};
 use busy_hen_home::{Band, Doors, Home, Situation, TestKind};
+use busy_hen_predict::{Kept, Model, Prediction, Question};
 use jiff::civil::date;
 
 /// One reading.

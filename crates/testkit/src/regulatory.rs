@@ -6,7 +6,7 @@ use sha2::{Digest, Sha256};
 
 /// Where the package puts it.
 const PATH: &str = "/lib/firmware/regulatory.db-debian";
-/// The edition that `crates/engine/data/regions.csv` was made from: 2026.05.30.
+/// The edition that `crates/catalogue/data/regions.csv` was made from: 2026.05.30.
 const RECORDED: &str = "2fb33ca0074db573e05ef7dd50bb45b63c0ff98b7e852e1105ebad536fae8e6b";
 /// First bytes of the format, and its version.
 const HEAD: [u8; 8] = [0x52, 0x47, 0x44, 0x42, 0, 0, 0, 20];

@@ -6,8 +6,8 @@ mod world;
 use std::path::PathBuf;
 use std::str::FromStr;
 
-use busy_hen_job::long_watch::Tally;
 use busy_hen_home::{Answerer, HangsBy, WatchHead, WatchId, WatchLine, WatchLog, Watched};
+use busy_hen_job::long_watch::Tally;
 use busy_hen_probe::Place;
 use busy_hen_standins::long_watch::Days;
 use jiff::civil::Date;
@@ -106,14 +106,14 @@ pub fn watch(options: &Options) -> Result<(), String> {
         Some(days) => world::stand_in(days, first, until),
         None => World::Here { transfers: options.far_end.clone() },
     };
-    crate::tell(format_args!(
+    crate::terminal::tell(format_args!(
         "Watching {} addresses every {} s; the log is {}. Bring it to the bench at the stop Watch.",
         head.targets.len(),
         options.every,
         options.keep.display()
     ));
     if made_up {
-        crate::tell("What it sees is made up.");
+        crate::terminal::tell("What it sees is made up.");
     }
     let hours = Hours {
         zone,

@@ -1,10 +1,10 @@
 //! What differs between two states of a home, in words: the names of steps to undo, and what has changed since a round was taken.
 
-use busy_hen_home::{Home, LengthUnit};
-use busy_hen_units::Metres;
-use busy_hen_job::changes::{since_tested, step_name};
 use busy_hen_floorplan::lines::restate::restate;
+use busy_hen_home::{Home, LengthUnit};
+use busy_hen_job::changes::{since_tested, step_name};
 use busy_hen_units::Megahertz;
+use busy_hen_units::Metres;
 
 fn told(change: impl FnOnce(&mut Home)) -> (String, Vec<String>) {
     let before = busy_hen_demo::canal_terrace();

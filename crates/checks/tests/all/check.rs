@@ -1,11 +1,11 @@
 //! What the checks refuse: one change to a sound home or run each, and the place they name.
 
 use busy_hen_demo::canal_terrace;
-use busy_hen_job::check::{CeilingBy, check, check_new_run, check_round, check_run, over_ceiling};
 use busy_hen_home::{
     Band, CableClass, Faults, Home, Mark, Mode, Outcome, Purpose, Round, Run, SetupId, Side, SpotId, TestKind, Uplink,
     Via, WallChoice,
 };
+use busy_hen_job::check::{CeilingBy, check, check_new_run, check_round, check_run, over_ceiling};
 use busy_hen_testkit::runs;
 use busy_hen_units::{Dbm, MbitPerSec, Megahertz, Millis};
 

@@ -1,16 +1,16 @@
 //! Films, calls, walks, marks and rushes: what their samples come to.
 
-use busy_hen_survey::measuring::{Spoiled, call, film, walk};
-use busy_hen_predict::needs::{Need, Verdict};
-use busy_hen_survey::readings::marks::{against_status, best, drop_out, rows};
-use busy_hen_survey::readings::rush::rushes;
-use busy_hen_survey::readings::words::{holds, told};
-use busy_hen_job::rounds::confirm::to_confirm;
-use busy_hen_job::rounds::order::{WalkingOrder, walking_order, way_length};
 use busy_hen_home::raw::{FilmPart, Interruption, Passed, RawCall, RawFilm, RawWalk, RoundTrip};
 use busy_hen_home::{
     Band, CableClass, Firmware, KitStatus, Mark, Outcome, Purpose, Round, Run, SetupId, Situation, SpotId, Uplink, Via,
 };
+use busy_hen_job::rounds::confirm::to_confirm;
+use busy_hen_job::rounds::order::{WalkingOrder, walking_order, way_length};
+use busy_hen_predict::needs::{Need, Verdict};
+use busy_hen_survey::measuring::{Spoiled, call, film, walk};
+use busy_hen_survey::readings::marks::{against_status, best, drop_out, rows};
+use busy_hen_survey::readings::rush::rushes;
+use busy_hen_survey::readings::words::{holds, told};
 use busy_hen_testkit::runs;
 use busy_hen_units::{Dbm, MbitPerSec, Metres, Millis};
 use proptest::prelude::*;

@@ -1,9 +1,11 @@
 //! Setups side by side: figures by spot, ratios, and what is told when columns are not like for like.
 
-use busy_hen_survey::readings::compare::{Cell, Column, Comparison, Measure, ShownBy, Sides, choose_alike, compare, least_runs, times};
-use busy_hen_predict::conditions::{Conditions, choose, groups};
-use busy_hen_survey::readings::ratio::{Call, RestsOn};
 use busy_hen_home::{AccessLine, Band, Doors, Plan, PlanId, Round, Run, SetupId, Source, SpotId, TestKind, Under};
+use busy_hen_predict::conditions::{Conditions, choose, groups};
+use busy_hen_survey::readings::compare::{
+    Cell, Column, Comparison, Measure, ShownBy, Sides, choose_alike, compare, least_runs, times,
+};
+use busy_hen_survey::readings::ratio::{Call, RestsOn};
 use busy_hen_testkit::runs::{round, run};
 use jiff::{SignedDuration, civil::date};
 

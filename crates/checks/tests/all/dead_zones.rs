@@ -1,18 +1,18 @@
 //! Dead zones and what would mend them: each remedy is held to the prediction of the setup that it proposes.
 
-use busy_hen_demo::canal_terrace;
 use busy_hen_catalogue::Catalogue;
 use busy_hen_catalogue::clients;
+use busy_hen_demo::canal_terrace;
+use busy_hen_floorplan::{Plan, Point};
+use busy_hen_home::{Activity, Doors, FamilyDevice, FamilyDeviceId, Home, RoomId, Setup, Situation, TestKind, Weather};
 use busy_hen_job::dead_zones::{Ailing, Cure, KnownBy, Zone, remedies, worst_place, zones};
 use busy_hen_job::findings::Broken;
-use busy_hen_floorplan::{Plan, Point};
-use busy_hen_predict::needs::Shortfall;
 use busy_hen_predict::layers::cell_for;
 use busy_hen_predict::ledger::Measured;
 use busy_hen_predict::map::DeadZone;
-use busy_hen_predict::{Kept, Model, Question};
+use busy_hen_predict::needs::Shortfall;
 use busy_hen_predict::summary::summarise;
-use busy_hen_home::{Activity, Doors, FamilyDevice, FamilyDeviceId, Home, RoomId, Setup, Situation, TestKind, Weather};
+use busy_hen_predict::{Kept, Model, Question};
 use busy_hen_testkit::runs::{round, run};
 use busy_hen_units::MbitPerSec;
 use jiff::civil::date;

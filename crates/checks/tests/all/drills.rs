@@ -1,22 +1,22 @@
 //! What becomes of a setup when one thing of it fails, against brute force over all trees and against practice.
 
-use busy_hen_demo::canal_terrace;
-use busy_hen_catalogue::{AsItComes, Catalogue, clients};
-use busy_hen_job::drills::rejoin::{rejoin, way};
-use busy_hen_job::drills::phase::{Phase, took};
-use busy_hen_job::drills::{drilled, failures, outage, outages};
-use busy_hen_floorplan::Plan;
-use busy_hen_job::parts::cabling::Corner;
-use busy_hen_predict::handover::HandOverAt;
-use busy_hen_predict::ledger::Measured;
-use busy_hen_job::walked::{HandOverWalk, WalkHow, WalkStretch, hand_over_walk};
-use busy_hen_predict::{Kept, Model, Question, network_of};
 use busy_hen_catalogue::spectrum::region;
+use busy_hen_catalogue::{AsItComes, Catalogue, clients};
+use busy_hen_demo::canal_terrace;
+use busy_hen_floorplan::Plan;
 use busy_hen_home::{
     AccessLine, Band, CableClass, Device, DeviceId, Doors, Drill, DrillId, DrillMark, Failure, Home, Mode,
     Plan as LinePlan, PlanId, Position, SecondLine, SecondLineUse, Setup, SetupId, Sight, Situation, Steering,
     TestKind, Uplink, Via,
 };
+use busy_hen_job::drills::phase::{Phase, took};
+use busy_hen_job::drills::rejoin::{rejoin, way};
+use busy_hen_job::drills::{drilled, failures, outage, outages};
+use busy_hen_job::parts::cabling::Corner;
+use busy_hen_job::walked::{HandOverWalk, WalkHow, WalkStretch, hand_over_walk};
+use busy_hen_predict::handover::HandOverAt;
+use busy_hen_predict::ledger::Measured;
+use busy_hen_predict::{Kept, Model, Question, network_of};
 use busy_hen_testkit::dwellings::dwelling;
 use busy_hen_units::{Dbm, Metres};
 use jiff::civil::date;

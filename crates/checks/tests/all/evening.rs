@@ -2,12 +2,12 @@
 
 use busy_hen_catalogue::clients;
 use busy_hen_floorplan::Plan;
-use busy_hen_predict::evening::Evening;
-use busy_hen_predict::{Kept, Model, Question};
-use busy_hen_job::series::{NewIds, usual_series};
 use busy_hen_home::{
     Activity, DeviceId, Doors, FamilyDevice, FamilyDeviceId, Home, Mode, Setup, SetupId, Situation, TestKind, Via,
 };
+use busy_hen_job::series::{NewIds, usual_series};
+use busy_hen_predict::evening::Evening;
+use busy_hen_predict::{Kept, Model, Question};
 use busy_hen_units::{Db, Dbm, MbitPerSec};
 use jiff::civil::date;
 

@@ -7,12 +7,12 @@ use busy_hen_home::{
 use busy_hen_units::{Dbm, MbitPerSec, Megahertz, Metres};
 use jiff::civil::date;
 
-use busy_hen_floorplan::Plan;
-use busy_hen_job::findings::{Finding, Rule, findings};
-use busy_hen_home::{Device, Home, Situation};
-use busy_hen_predict::{Kept, Question};
 use busy_hen_catalogue::clients;
+use busy_hen_floorplan::Plan;
+use busy_hen_home::{Device, Home, Situation};
+use busy_hen_job::findings::{Finding, Rule, findings};
 use busy_hen_predict::Model;
+use busy_hen_predict::{Kept, Question};
 
 fn question() -> Question {
     let client = clients::find("phone_ax").unwrap();

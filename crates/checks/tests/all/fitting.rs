@@ -3,15 +3,15 @@
 use std::collections::HashSet;
 
 use busy_hen_demo::canal_terrace;
-use busy_hen_job::fitting::reported::Reported;
-use busy_hen_job::fitting::{Sheet, SheetStep, Stage, StepKind, report, reported, sheet};
 use busy_hen_floorplan::Plan;
-use busy_hen_job::parts::parts;
 use busy_hen_home::{
     CableClass, Circuit, DeviceId, FamilyDevice, FamilyDeviceId, Firmware, FirmwareUpdates, Home, Hours, Mode,
     PowerLineClass, RadioSetting, ReportedDevice, ReportedRadio, SetupId, Straggling, Tick, TickOutcome, Uplink, Via,
     Want,
 };
+use busy_hen_job::fitting::reported::Reported;
+use busy_hen_job::fitting::{Sheet, SheetStep, Stage, StepKind, report, reported, sheet};
+use busy_hen_job::parts::parts;
 use busy_hen_testkit::homes::any_home;
 use busy_hen_units::Metres;
 use jiff::Timestamp;

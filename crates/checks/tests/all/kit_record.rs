@@ -1,14 +1,14 @@
 //! The record of kit over homes: what counts, what does not, and how few are said to be few.
 #![allow(clippy::unwrap_used, clippy::float_cmp)]
 
-use busy_hen_job::drills::Phase;
-use busy_hen_job::kit_record::{Deed, KitRecord, kit_records, recovery_of};
-use busy_hen_survey::calibration::evidence::Taken;
-use busy_hen_predict::Kept;
 use busy_hen_home::{
     DeviceNote, Drill, DrillId, DrillMark, Failure, Home, Mark, NoteId, Purpose, Round, Run, Sight, Source, TestKind,
     Tick, TickOutcome, Warmth,
 };
+use busy_hen_job::drills::Phase;
+use busy_hen_job::kit_record::{Deed, KitRecord, kit_records, recovery_of};
+use busy_hen_predict::Kept;
+use busy_hen_survey::calibration::evidence::Taken;
 use busy_hen_testkit::runs::{round, run};
 use busy_hen_units::Metres;
 use jiff::{SignedDuration, Timestamp};
@@ -88,7 +88,10 @@ fn how_long_kit_took_to_come_back_is_gathered_over_homes_and_told_elsewhere() {
     let found = recovery_of(&records, &home.setups[0], Failure::Power { device });
     assert_eq!(found.len(), 1, "{found:?}");
     let own = found[0];
-    assert_eq!((own.part, own.took_s.figures.median, own.took_s.count, own.took_s.homes), (Phase::AllBack, 100.0, 3, 2));
+    assert_eq!(
+        (own.part, own.took_s.figures.median, own.took_s.count, own.took_s.homes),
+        (Phase::AllBack, 100.0, 3, 2)
+    );
     assert!(only(&records, &home, 1).told.contains("2 homes: too few"), "{records:?}");
     assert!(recovery_of(&records, &home.setups[0], Failure::Line).is_empty());
     assert!(recovery_of(&records, &home.setups[0], Failure::Backhaul { device }).is_empty());

@@ -1,8 +1,8 @@
 //! Kit as a table: how the catalogue ships, and how installers bring their own.
 
-use busy_hen_units::MbitPerSec;
-use busy_hen_catalogue::table::{read_kit, write_kit};
 use busy_hen_catalogue::kit::all;
+use busy_hen_catalogue::table::{read_kit, write_kit};
+use busy_hen_units::MbitPerSec;
 
 #[test]
 fn what_is_written_is_read_as_the_same() {

@@ -3,13 +3,13 @@
 use std::collections::HashMap;
 
 use busy_hen_catalogue::{MaterialUse, clients, materials};
-use busy_hen_job::findings::findings;
 use busy_hen_floorplan::{Plan, Point};
+use busy_hen_home::{Doors, Home, Obstacle, ObstacleId, ObstacleKind, Side, Situation, TestKind, WallChoice};
+use busy_hen_job::findings::findings;
 use busy_hen_predict::ledger::Measured;
 use busy_hen_predict::{Kept, Model, Question};
 use busy_hen_radio::propagation::Waves;
 use busy_hen_radio::propagation::published::Law;
-use busy_hen_home::{Doors, Home, Obstacle, ObstacleId, ObstacleKind, Side, Situation, TestKind, WallChoice};
 use busy_hen_testkit::homes::any_home;
 use busy_hen_units::{Degrees, Megahertz, Metres};
 use jiff::civil::date;

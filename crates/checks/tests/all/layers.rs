@@ -2,10 +2,10 @@
 
 use busy_hen_catalogue::clients;
 use busy_hen_floorplan::Plan;
-use busy_hen_predict::layers::{Layer, Shaded, cell_for, shades};
-use busy_hen_predict::{Kept, Model, Question};
-use busy_hen_predict::progress::Watch;
 use busy_hen_home::{Band, Doors, Home, Situation, TestKind};
+use busy_hen_predict::layers::{Layer, Shaded, cell_for, shades};
+use busy_hen_predict::progress::Watch;
+use busy_hen_predict::{Kept, Model, Question};
 use busy_hen_units::Metres;
 use jiff::civil::date;
 

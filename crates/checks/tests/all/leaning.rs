@@ -1,8 +1,8 @@
 //! What a path leans on, against the law itself with a part of the house changed a little.
 
 use busy_hen_floorplan::{Plan, Point};
-use busy_hen_radio::propagation::{Leans, Sight, Waves};
 use busy_hen_home::{BuildingPart, Doors, Home, LossCorrection, Opening, OpeningKind, PerBand, RoomId, Side, WallKey};
+use busy_hen_radio::propagation::{Leans, Sight, Waves};
 use busy_hen_testkit::homes::any_home;
 use busy_hen_units::{Db, Megahertz, Metres};
 use proptest::prelude::*;

@@ -4,20 +4,20 @@ use std::sync::Arc;
 
 use busy_hen_catalogue::clients;
 use busy_hen_floorplan::Plan;
-use busy_hen_survey::calibration::lessons::{About, Lesson};
-use busy_hen_survey::calibration::next::door_question;
-use busy_hen_predict::calibration::By;
-use busy_hen_survey::calibration::evidence::Taken;
-use busy_hen_survey::calibration::lessons as learnt_lessons;
-use busy_hen_survey::calibration::next::next_spots;
-use busy_hen_predict::calibration::Learnt;
-use busy_hen_survey::calibration::learn;
-use busy_hen_predict::{Kept, Model, Question};
-use busy_hen_radio::propagation::Leans;
 use busy_hen_home::{
     BuildingPart, CarriedBy, Doors, Home, LossCorrection, Outcome, PerBand, Round, Run, RunId, SetupId, Situation,
     Source, TestKind, WallKey,
 };
+use busy_hen_predict::calibration::By;
+use busy_hen_predict::calibration::Learnt;
+use busy_hen_predict::{Kept, Model, Question};
+use busy_hen_radio::propagation::Leans;
+use busy_hen_survey::calibration::evidence::Taken;
+use busy_hen_survey::calibration::learn;
+use busy_hen_survey::calibration::lessons as learnt_lessons;
+use busy_hen_survey::calibration::lessons::{About, Lesson};
+use busy_hen_survey::calibration::next::door_question;
+use busy_hen_survey::calibration::next::next_spots;
 use busy_hen_testkit::dwellings::dwelling;
 use busy_hen_testkit::runs::round;
 use busy_hen_units::{Db, Dbm, MbitPerSec};

@@ -4,11 +4,11 @@ use std::sync::Arc;
 
 use busy_hen_catalogue::clients;
 use busy_hen_floorplan::Plan;
-use busy_hen_survey::calibration::evidence::Taken;
-use busy_hen_survey::calibration::line::line_caps;
+use busy_hen_home::{CarriedBy, Doors, Home, Round, Run, RunId, SetupId, Situation, Source, SpotId, TestKind, Under};
 use busy_hen_predict::path::direction::Direction;
 use busy_hen_predict::{Kept, Model, Question};
-use busy_hen_home::{CarriedBy, Doors, Home, Round, Run, RunId, SetupId, Situation, Source, SpotId, TestKind, Under};
+use busy_hen_survey::calibration::evidence::Taken;
+use busy_hen_survey::calibration::line::line_caps;
 use busy_hen_testkit::runs::{round, run};
 use busy_hen_units::MbitPerSec;
 use jiff::ToSpan;

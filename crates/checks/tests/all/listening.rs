@@ -1,8 +1,8 @@
 //! What a page heard during a drill, as marks.
 
-use busy_hen_job::drills::{Phase, listened, took};
 use busy_hen_home::raw::{Arrived, CameFrom, KnockHeard, RawListening, RawStream, RoundTrip};
 use busy_hen_home::{DeviceId, Drill, DrillId, DrillMark, Failure, Setup, Sight};
+use busy_hen_job::drills::{Phase, listened, took};
 use busy_hen_units::Millis;
 
 fn setup() -> Setup {

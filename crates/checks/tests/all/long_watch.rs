@@ -1,11 +1,11 @@
 //! The long watch: knocks counted, drops and holes told, and what days of them show.
 #![allow(clippy::unwrap_used, clippy::float_cmp)]
 
-use busy_hen_job::long_watch::{Tally, WatchShows, WatchTold, aways, holes, watch_told};
-use busy_hen_predict::progress::Watch;
 use busy_hen_home::{
     Answerer, HangsBy, Knocks, ShortTransfer, WatchDrop, WatchHead, WatchId, WatchLine, WatchLog, WatchStretch, Watched,
 };
+use busy_hen_job::long_watch::{Tally, WatchShows, WatchTold, aways, holes, watch_told};
+use busy_hen_predict::progress::Watch;
 use busy_hen_units::Millis;
 use jiff::civil::date;
 use jiff::tz::TimeZone;

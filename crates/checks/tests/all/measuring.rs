@@ -1,8 +1,8 @@
 //! From raw samples to figures: what a known link gives, and what spoils a test.
 
-use busy_hen_survey::measuring::{SlowLeg, Spoiled, figures, jitter, slow_leg};
 use busy_hen_home::Outcome;
 use busy_hen_home::raw::{Arrived, Interruption, RawTest, RawTransfer, RoundTrip};
+use busy_hen_survey::measuring::{SlowLeg, Spoiled, figures, jitter, slow_leg};
 use busy_hen_testkit::raw::test_of;
 use busy_hen_units::Millis;
 use proptest::prelude::*;

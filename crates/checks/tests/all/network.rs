@@ -1,17 +1,17 @@
 //! Setups resolved into networks: which radios meet, what narrows a hop, who shares the air, and what a client joins.
 
+use busy_hen_catalogue::spectrum::region;
 use busy_hen_catalogue::{AsItComes, clients, kit};
 use busy_hen_floorplan::Plan;
+use busy_hen_home::{
+    Band, CableClass, Device, DeviceId, Doors, Home, LengthUnit, Level, LevelId, Mode, Position, Setup, SetupId,
+    Situation, TestKind, Uplink, Via,
+};
 use busy_hen_predict::path::direction::Direction;
 use busy_hen_predict::path::network::{Part, as_predicted};
 use busy_hen_predict::path::{HopKind, LinkTables, Network, Others};
 use busy_hen_predict::{Kept, Model, Question};
 use busy_hen_radio::propagation::AllWaves;
-use busy_hen_catalogue::spectrum::region;
-use busy_hen_home::{
-    Band, CableClass, Device, DeviceId, Doors, Home, LengthUnit, Level, LevelId, Mode, Position, Setup, SetupId,
-    Situation, TestKind, Uplink, Via,
-};
 use busy_hen_units::{Db, MbitPerSec, Megahertz, Metres};
 use jiff::civil::date;
 

@@ -2,14 +2,14 @@
 
 use std::collections::HashSet;
 
+use busy_hen_catalogue::spectrum::region;
 use busy_hen_catalogue::{AsItComes, Catalogue, kit};
 use busy_hen_floorplan::{HouseEdit, Plan, settle};
-use busy_hen_job::parts::cabling::Asked;
-use busy_hen_job::parts::{FedBy, Parts, Route, Ways, fed_by, parts, port_maps};
-use busy_hen_catalogue::spectrum::region;
 use busy_hen_home::{
     Aerial, Device, DeviceId, Home, LengthUnit, Level, LevelId, Mode, Pack, Position, RoomId, Setup, SetupId, SpotId,
 };
+use busy_hen_job::parts::cabling::Asked;
+use busy_hen_job::parts::{FedBy, Parts, Route, Ways, fed_by, parts, port_maps};
 use busy_hen_units::{Db, Degrees, Metres};
 
 /// A home of these lines, one text a level, from the lowest up.

@@ -2,14 +2,14 @@
 
 use busy_hen_catalogue::table::{COLUMNS, read_kit, write_kit};
 use busy_hen_catalogue::{Catalogue, clients, kit};
-use busy_hen_job::check::check;
 use busy_hen_floorplan::Plan;
+use busy_hen_home::{DeviceId, Doors, Home, Pack, Position, Setup, SetupId, Situation, TestKind, Via};
+use busy_hen_job::check::check;
 use busy_hen_job::parts::cabling::Asked;
 use busy_hen_job::parts::list::cheapest;
 use busy_hen_job::parts::{Route, Ways, parts, port_maps};
-use busy_hen_predict::{Kept, Model, Question};
 use busy_hen_job::series::{NewIds, usual_series};
-use busy_hen_home::{DeviceId, Doors, Home, Pack, Position, Setup, SetupId, Situation, TestKind, Via};
+use busy_hen_predict::{Kept, Model, Question};
 use busy_hen_testkit::homes::any_home;
 use busy_hen_units::Metres;
 use jiff::civil::date;

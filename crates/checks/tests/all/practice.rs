@@ -1,11 +1,10 @@
 //! Situations from practice (common practice; layouts ours): how near the predictions come to what was read, and whether the
 //! stated ranges hold it. Prints factor and coverage for every row; asserts the bars over all of them.
 
-
 use busy_hen_catalogue::clients;
 use busy_hen_floorplan::Plan;
-use busy_hen_predict::{Kept, Model, Prediction, Question};
 use busy_hen_home::{Doors, Home, Opening, OpeningKind, RoomId, Side, Situation, TestKind};
+use busy_hen_predict::{Kept, Model, Prediction, Question};
 use busy_hen_testkit::practice::{home, rows};
 use busy_hen_units::Metres;
 use jiff::civil::date;

@@ -2,16 +2,16 @@
 
 use busy_hen_catalogue::clients;
 use busy_hen_floorplan::Plan;
+use busy_hen_home::{Complaint, Doors, Home, RoomId, Situation, TestKind};
+use busy_hen_predict::explained::explained;
+use busy_hen_predict::ledger::Measured;
 use busy_hen_predict::needs::Verdict;
 use busy_hen_predict::path::LinkKind;
 use busy_hen_predict::path::chain::ChainLink;
-use busy_hen_predict::explained::explained;
-use busy_hen_predict::ledger::Measured;
 use busy_hen_predict::ready::Ready;
 use busy_hen_predict::{Kept, Model, Prediction, Question};
 use busy_hen_radio::propagation::Waves;
 use busy_hen_radio::propagation::published::Law;
-use busy_hen_home::{Complaint, Doors, Home, RoomId, Situation, TestKind};
 use busy_hen_units::{MbitPerSec, Megahertz, Metres};
 use jiff::civil::date;
 use proptest::prelude::*;

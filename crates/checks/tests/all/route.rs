@@ -1,11 +1,11 @@
 //! The route of the job: its stops, and what is still open at each.
 
+use busy_hen_floorplan::Plan;
+use busy_hen_home::LengthUnit;
 use busy_hen_home::{Drill, Home, SpotId, Tick, TickOutcome, WatchSummary};
 use busy_hen_job::drills::failures;
 use busy_hen_job::fitting::LAST_STEP;
-use busy_hen_floorplan::Plan;
 use busy_hen_job::route::{Deeds, StopState, Tested, TestedSetup, route};
-use busy_hen_home::LengthUnit;
 use jiff::civil::date;
 
 fn deeds(tested: &Tested) -> Deeds<'_> {

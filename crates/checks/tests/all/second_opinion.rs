@@ -3,14 +3,13 @@
 //! Prints mean error, deviation and rank correlation for every law of the core; asserts the bars for the product's own. Other
 //! houses of the same form are put to the model by naming their folder in `BUSY_HEN_TRACED`.
 
-
 use std::collections::BTreeMap;
 
 use busy_hen_floorplan::{Plan, Point};
+use busy_hen_home::Doors;
 use busy_hen_predict::of_house;
 use busy_hen_radio::propagation::Waves;
 use busy_hen_radio::propagation::published::Law;
-use busy_hen_home::Doors;
 use busy_hen_testkit::traced::{TracedHouse, TracedPoint, houses, points};
 use busy_hen_units::Megahertz;
 

@@ -1,18 +1,18 @@
 //! Setups of a whole home side by side: which readings stand for which, and what follows for the choice.
 
-use busy_hen_demo::canal_terrace;
 use busy_hen_catalogue::clients;
+use busy_hen_demo::canal_terrace;
 use busy_hen_floorplan::Plan;
-use busy_hen_survey::calibration::evidence::Taken;
-use busy_hen_predict::{Kept, Question};
-use busy_hen_predict::conditions::Conditions;
-use busy_hen_survey::readings::compare::{Measure, ShownBy};
-use busy_hen_survey::readings::ratio::Call;
-use busy_hen_survey::readings::verdict::Weights;
-use busy_hen_job::side_by_side::{Asked, SideBySide, side_by_side};
 use busy_hen_home::{
     CarriedBy, Doors, Home, Purpose, Round, RoundId, Run, RunId, SetupId, Situation, Source, SpotId, TestKind, Under,
 };
+use busy_hen_job::side_by_side::{Asked, SideBySide, side_by_side};
+use busy_hen_predict::conditions::Conditions;
+use busy_hen_predict::{Kept, Question};
+use busy_hen_survey::calibration::evidence::Taken;
+use busy_hen_survey::readings::compare::{Measure, ShownBy};
+use busy_hen_survey::readings::ratio::Call;
+use busy_hen_survey::readings::verdict::Weights;
 use busy_hen_testkit::runs::{round, run};
 use busy_hen_units::MbitPerSec;
 use jiff::civil::date;

@@ -1,9 +1,9 @@
 //! The straight line between two places: what it crosses, how slantingly, and how much of it runs outdoors.
 
-use busy_hen_units::Metres;
 use busy_hen_floorplan::Plan;
-use busy_hen_radio::propagation::sight::{Sight};
 use busy_hen_home::{LevelId, Obstacle, ObstacleId, ObstacleKind, Opening, OpeningKind, RoomId, Side};
+use busy_hen_radio::propagation::sight::Sight;
+use busy_hen_units::Metres;
 
 fn plan() -> Plan {
     let home = busy_hen_demo::canal_terrace();

@@ -1,9 +1,9 @@
 //! Statistics of setups set against each other: against general-purpose libraries, and in simulated comparisons.
 
+use busy_hen_predict::summary::quantile;
 use busy_hen_survey::readings::interval::median_interval;
 use busy_hen_survey::readings::rank_test::{Strata, rank_test};
 use busy_hen_survey::readings::ratio::{Call, LEVEL, Reading, RestsOn, by_turns, holm, ratio, together};
-use busy_hen_predict::summary::quantile;
 use proptest::prelude::*;
 use rand::prelude::*;
 use rand_chacha::ChaCha8Rng;

@@ -1,9 +1,9 @@
 //! Median and spread of the runs at a spot.
 
-use busy_hen_home::{Outcome, Run, Situation, SpotId};
-use busy_hen_predict::summary::{Summary, outliers, summarise};
-use busy_hen_predict::needs::{Need, Verdict, verdict};
 use busy_hen_home::{CarriedBy, SetupId};
+use busy_hen_home::{Outcome, Run, Situation, SpotId};
+use busy_hen_predict::needs::{Need, Verdict, verdict};
+use busy_hen_predict::summary::{Summary, outliers, summarise};
 use busy_hen_units::{MbitPerSec, Millis};
 
 fn run(down: Option<f64>) -> Run {
@@ -20,8 +20,7 @@ fn summary(downs: &[f64]) -> Summary {
 }
 
 fn judged(downs: &[f64]) -> Verdict {
-    let need =
-        Need { down_mbps: MbitPerSec::new(30.0), up_mbps: MbitPerSec::new(1.0), latency_ms: Millis::new(100.0) };
+    let need = Need { down_mbps: MbitPerSec::new(30.0), up_mbps: MbitPerSec::new(1.0), latency_ms: Millis::new(100.0) };
     verdict::measured(&need, &summary(downs), Situation::Alone)
 }
 

@@ -4,18 +4,18 @@
 use std::collections::HashSet;
 use std::time::Instant;
 
-use busy_hen_demo::canal_terrace;
 use busy_hen_catalogue::clients;
-use busy_hen_job::dead_zones::{Ailing, remedies};
-use busy_hen_job::drills::outages;
-use busy_hen_job::findings::findings;
+use busy_hen_demo::canal_terrace;
 use busy_hen_floorplan::{HouseEdit, Plan, settle};
-use busy_hen_predict::ledger::Measured;
-use busy_hen_predict::{Kept, Model, Question};
-use busy_hen_predict::progress::Watch;
 use busy_hen_home::{
     Device, DeviceId, Doors, Home, Level, LevelId, Position, RoomId, Setup, Situation, SpotId, TestKind, Uplink, Via,
 };
+use busy_hen_job::dead_zones::{Ailing, remedies};
+use busy_hen_job::drills::outages;
+use busy_hen_job::findings::findings;
+use busy_hen_predict::ledger::Measured;
+use busy_hen_predict::progress::Watch;
+use busy_hen_predict::{Kept, Model, Question};
 use busy_hen_units::Metres;
 use jiff::civil::date;
 

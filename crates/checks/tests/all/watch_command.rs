@@ -1,6 +1,5 @@
 //! The command that leaves a watch behind.
 
-
 use busy_hen_job::long_watch::watch_command;
 
 #[test]

@@ -54,13 +54,7 @@ pub fn draw(levels: &[Level], unit: LengthUnit) -> Typed {
             let told =
                 format!("{} would overlap {} by {by}; change a size or shift it.", room.line.name.name, other.name);
             let wrong = Wrong::new(room.line.name.from, room.length, told);
-            faults.push(fault(beside_overlap(
-                wrong,
-                room,
-                &pending,
-                &of_level().cloned().collect::<Vec<_>>(),
-                unit,
-            )));
+            faults.push(fault(beside_overlap(wrong, room, &pending, &of_level().cloned().collect::<Vec<_>>(), unit)));
             continue;
         }
         rooms.push(Placed {

@@ -3,8 +3,8 @@
 use busy_hen_home::{LengthUnit, LevelId, MaterialKey, ObstacleKind, Side};
 use busy_hen_units::Metres;
 
-use super::place::{Placed, nearest, same_name};
 use super::lengths::say_length;
+use super::place::{Placed, nearest, same_name};
 use super::thing::{Gap, Opening, Place, Socket, Thing, What};
 use super::words::side_word;
 use super::write::at_clause;

@@ -59,7 +59,11 @@ pub(super) struct OfRoom {
 }
 
 /// Reads all lines: rooms to place, and what is in them.
-pub(super) fn read_all<'a>(levels: &'a [Level], unit: LengthUnit, faults: &mut Vec<LineFault>) -> (Vec<Pending<'a>>, Vec<OfRoom>) {
+pub(super) fn read_all<'a>(
+    levels: &'a [Level],
+    unit: LengthUnit,
+    faults: &mut Vec<LineFault>,
+) -> (Vec<Pending<'a>>, Vec<OfRoom>) {
     let mut pending: Vec<Pending<'a>> = Vec::new();
     let mut of_rooms: Vec<OfRoom> = Vec::new();
     for level in levels {

@@ -14,8 +14,8 @@
 use busy_hen_home::{Around, House, LengthUnit, Level, LevelId, MaterialKey};
 use busy_hen_units::Metres;
 
-use super::place::same_name;
 use super::lengths::{read_length, write_length};
+use super::place::same_name;
 use super::restate::restate;
 use super::words::{material_called, material_word};
 use busy_hen_catalogue::{MaterialUse, materials};

@@ -2,17 +2,17 @@
 
 use actix_web::get;
 use actix_web::web::Json;
+use busy_hen_catalogue::spectrum::channels::WIDTHS;
+use busy_hen_catalogue::spectrum::{block, regions};
 use busy_hen_catalogue::{Client, Kit, Material, clients, kit, materials};
 use busy_hen_floorplan::lines::grammar::{GRAMMAR, PLACE_WORDS, Saying, thing_words};
 use busy_hen_floorplan::lines::words::material_word;
 use busy_hen_floorplan::starts::{LOOKS, LookAndAge, STARTS, Start};
+use busy_hen_home::{Activity, Band, CableClass};
 use busy_hen_predict::needs::activity::need_of;
 use busy_hen_predict::needs::families::{FAMILIES, Family};
 use busy_hen_predict::needs::{Need, ServiceStep};
 use busy_hen_predict::path::ethernet::cable_name;
-use busy_hen_catalogue::spectrum::channels::WIDTHS;
-use busy_hen_catalogue::spectrum::{block, regions};
-use busy_hen_home::{Activity, Band, CableClass};
 use busy_hen_units::{MbitPerSec, Megahertz, Millis};
 use serde::Serialize;
 use utoipa::ToSchema;

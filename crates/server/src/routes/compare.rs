@@ -3,15 +3,15 @@
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, post, put};
+use busy_hen_home::{Decision, Doors, Faults, Home, HomeId, RoundId, SetupId, Situation, TestKind};
 use busy_hen_job::check::check;
+use busy_hen_job::side_by_side::{Asked, SideBySide, side_by_side};
 use busy_hen_survey::readings::compare::{Measure, ShownBy};
 use busy_hen_survey::readings::verdict::Weights;
-use busy_hen_job::side_by_side::{Asked, SideBySide, side_by_side};
-use busy_hen_home::{Decision, Doors, Faults, Home, HomeId, RoundId, SetupId, Situation, TestKind};
 use serde::Deserialize;
 use utoipa::ToSchema;
 
-use super::homes::{editing, view};
+use super::editing::{editing, view};
 use super::known::{About, Known};
 use super::predict::Ask;
 use crate::body::{Base, Body, EditHeaders, Sender};

@@ -10,16 +10,16 @@ use actix_web::http::header::{
 use actix_web::http::{StatusCode, header};
 use actix_web::web::{Data, Path, Payload};
 use actix_web::{HttpRequest, HttpResponse, get, post};
-use busy_hen_predict::progress::Watch;
 use busy_hen_formats::{HomeFile, HomeFileWriter, RoundRecord, not_too_large};
 use busy_hen_home::{
     AsTested, DeviceNote, Drill, DrillId, FILE_LIMIT, Faults, HomeId, NoteId, Picture, PictureId, Round, RoundId, Run,
     RunId, SetupId,
 };
+use busy_hen_predict::progress::Watch;
 use busy_hen_store::{Piece, Whole};
 use jiff::Timestamp;
 
-use super::homes::view;
+use super::editing::view;
 use crate::body::{EditorHeader, Sender, announced};
 use crate::error::ApiError;
 use crate::problems::Storing;

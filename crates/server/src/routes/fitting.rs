@@ -2,12 +2,12 @@
 
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, get, post, put};
+use busy_hen_home::{Faults, HomeId, SetupId, TestKind, Tick, TickOutcome};
 use busy_hen_job::fitting::reported::Reported;
 use busy_hen_job::fitting::{Report, Sheet, report, reported, sheet};
-use busy_hen_predict::handover::HandOverAt;
 use busy_hen_job::walked::{self, HandOverWalk};
+use busy_hen_predict::handover::HandOverAt;
 use busy_hen_predict::{Model, Question};
-use busy_hen_home::{Faults, HomeId, SetupId, TestKind, Tick, TickOutcome};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

@@ -3,29 +3,29 @@
 use std::collections::HashSet;
 use std::sync::LazyLock;
 
-use actix_web::http::{StatusCode, header};
+use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, delete, get, post, put};
 use busy_hen_catalogue::clients;
-use busy_hen_job::changes::step_name;
-use busy_hen_job::check::check;
 use busy_hen_floorplan::lines::restate::restate;
 use busy_hen_floorplan::lines::whole::read_house;
 use busy_hen_floorplan::{HouseEdit, Plan, adopt, settle};
-use busy_hen_predict::needs::families::FAMILIES;
-use busy_hen_radio::propagation::LAW;
-use busy_hen_job::route::{Stop, route};
-use busy_hen_predict::progress::Watch;
 use busy_hen_home::{
     Brief, FamilyDeviceId, Faults, Home, HomeId, House, LengthUnit, LevelId, RoomId, Setup, SetupId, SpotId, UseId,
 };
-use busy_hen_store::{Change, Editor, Head, Stored};
+use busy_hen_job::check::check;
+use busy_hen_job::route::{Stop, route};
+use busy_hen_predict::needs::families::FAMILIES;
+use busy_hen_predict::progress::Watch;
+use busy_hen_radio::propagation::LAW;
+use busy_hen_store::Head;
 use jiff::civil::{Date, date};
 use serde::{Deserialize, Serialize};
 use serde_json::value::RawValue;
 use sha2::{Digest, Sha256};
 use utoipa::{PartialSchema, ToSchema};
 
+use super::editing::{editing, view};
 use super::setups::{NewDevice, place};
 use crate::body::{Base, Body, EditHeaders, EditorHeader, Sender};
 use crate::error::ApiError;
@@ -112,28 +112,6 @@ pub struct BriefEdit {
 pub struct UndoAsk {
     /// Number of the step to go back to, that one undone as well; only the last when left out.
     pub to: Option<i64>,
-}
-
-/// What a change of a home goes with.
-pub(crate) fn editing<'a>(state: &AppState, base: Option<i64>, editor: &'a Editor) -> Change<'a> {
-    Change { base, editor, now: state.now(), with_readings: false, typing: "", name: &step_name, check: &check }
-}
-
-/// Answers with a home as it now is, for this editor.
-pub(crate) async fn view(
-    state: &AppState,
-    status: StatusCode,
-    stored: Stored,
-    editor: &Editor,
-) -> Result<HttpResponse, ApiError> {
-    let readings = state.readings(stored.id).await?;
-    let steps = state.store.steps(stored.id, editor).await?;
-    let today = state.today();
-    let held = state.store.held(stored.id).await?;
-    let revision = stored.revision;
-    let view =
-        state.places.compute_of(stored.id, move |_| Ok(HomeView::new(stored, steps, &readings, held, today))).await?;
-    Ok(HttpResponse::build(status).insert_header((header::ETAG, format!("\"{revision}\""))).json(view))
 }
 
 /// All homes, last changed first.

@@ -5,10 +5,10 @@ use std::sync::Arc;
 
 use actix_web::web::Data;
 use actix_web::{HttpResponse, get};
-use busy_hen_job::kit_record::{Deed, KitRecord, kit_records};
-use busy_hen_survey::calibration::evidence::Taken;
-use busy_hen_predict::progress::Watch;
 use busy_hen_home::{Drill, Home, HomeId};
+use busy_hen_job::kit_record::{Deed, KitRecord, kit_records};
+use busy_hen_predict::progress::Watch;
+use busy_hen_survey::calibration::evidence::Taken;
 
 use crate::error::ApiError;
 use crate::problems::Computing;

@@ -5,9 +5,9 @@ use std::sync::Arc;
 use actix_web::HttpResponse;
 use actix_web::web::Data;
 use busy_hen_floorplan::Plan;
+use busy_hen_home::{Home, HomeId, Setup, SetupId};
 use busy_hen_predict::Kept;
 use busy_hen_predict::progress::Watch;
-use busy_hen_home::{Home, HomeId, Setup, SetupId};
 use serde::Serialize;
 
 use crate::error::ApiError;

@@ -9,7 +9,8 @@ use utoipa::ToSchema;
 
 use crate::body::of_unknown;
 use crate::error::ApiError;
-use crate::lock::{cookie_of, from_here, gone, hash, is_right, passes};
+use crate::gate::passes;
+use crate::lock::{cookie_of, from_here, gone, hash, is_right};
 use crate::problems::{Acting, Opening, Reading};
 use crate::state::AppState;
 use crate::tries::Origin;

@@ -3,6 +3,7 @@
 pub mod catalogue;
 pub mod compare;
 pub mod drills;
+mod editing;
 pub mod far_end;
 pub mod files;
 pub mod fitting;

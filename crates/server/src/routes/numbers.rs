@@ -2,8 +2,8 @@
 
 use actix_web::web::{Data, Path, ReqData};
 use actix_web::{HttpResponse, post};
-use busy_hen_floorplan::lines::lengths::read_length;
 use busy_hen_catalogue::spectrum::region;
+use busy_hen_floorplan::lines::lengths::read_length;
 use busy_hen_home::{Faults, Home, HomeId, LengthUnit};
 use busy_hen_store::Pairing;
 use busy_hen_units::typed::{Quantity, Read, Style, read};

@@ -4,15 +4,15 @@ use actix_web::http::StatusCode;
 use actix_web::http::header::{CacheControl, CacheDirective};
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, delete, post};
-use busy_hen_job::check::check;
 use busy_hen_home::{Faults, Home, HomeId, KeptPassword, PasswordId};
+use busy_hen_job::check::check;
 use qrcode::QrCode;
 use qrcode::render::svg;
 use rand::RngExt;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::homes::{editing, view};
+use super::editing::{editing, view};
 use super::lock::{PassPhrase, long_enough};
 use crate::body::{Base, Body, EditHeaders, Sender};
 use crate::error::ApiError;

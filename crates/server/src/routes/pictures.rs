@@ -3,9 +3,9 @@
 use actix_web::http::header::{self, CacheDirective};
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpResponse, delete, get, post};
-use busy_hen_job::check::check_picture;
 use busy_hen_formats::plain_jpeg;
 use busy_hen_home::{DeviceId, Faults, Home, HomeId, LevelId, Picture, PictureId, RoomId, Shows, SpotId};
+use busy_hen_job::check::check_picture;
 use jiff::Timestamp;
 use serde::Deserialize;
 use utoipa::IntoParams;

@@ -3,23 +3,23 @@
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, get, post};
 use busy_hen_catalogue::clients;
-use busy_hen_job::cautions::{Caution, cautions};
-use busy_hen_job::findings::{Finding, findings};
-use busy_hen_predict::path::Chain;
-use busy_hen_predict::evening::Evening;
-use busy_hen_predict::explained::{Explained, explained};
-use busy_hen_predict::layers::{Layer, Shaded, cell_for, shades};
-use busy_hen_predict::map::FineLine;
-use busy_hen_predict::ledger::LedgerRow;
-use busy_hen_predict::map::{DeadZone, DrawnHop, Rings};
-use busy_hen_predict::palette::Shade;
-use busy_hen_predict::{Model, Prediction, Question};
-use busy_hen_radio::propagation::Lean;
-use busy_hen_predict::conditions::Conditions;
 use busy_hen_home::{
     Band, DeviceId, Doors, Faults, Home, HomeId, LevelId, Position, RoomId, Setup, SetupId, Situation, SpotId,
     TestKind, Under,
 };
+use busy_hen_job::cautions::{Caution, cautions};
+use busy_hen_job::findings::{Finding, findings};
+use busy_hen_predict::conditions::Conditions;
+use busy_hen_predict::evening::Evening;
+use busy_hen_predict::explained::{Explained, explained};
+use busy_hen_predict::layers::{Layer, Shaded, cell_for, shades};
+use busy_hen_predict::ledger::LedgerRow;
+use busy_hen_predict::map::FineLine;
+use busy_hen_predict::map::{DeadZone, DrawnHop, Rings};
+use busy_hen_predict::palette::Shade;
+use busy_hen_predict::path::Chain;
+use busy_hen_predict::{Model, Prediction, Question};
+use busy_hen_radio::propagation::Lean;
 use busy_hen_units::{Metres, SquareMetres};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};

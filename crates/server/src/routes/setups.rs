@@ -4,23 +4,23 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpResponse, delete, post, put};
 use busy_hen_catalogue::Catalogue;
-use busy_hen_job::check::check;
-use busy_hen_job::findings::{Rule, findings};
-use busy_hen_floorplan::Plan;
-use busy_hen_job::placing::{Stand, highest, line_entry, put_up_as_usual, standing_place, usual_height};
-use busy_hen_predict::Question;
-use busy_hen_job::series::{NewIds, usual_series};
 use busy_hen_catalogue::spectrum::region;
+use busy_hen_floorplan::Plan;
 use busy_hen_home::{
     Device, DeviceId, Faults, Home, HomeId, Kit, KitKey, LevelId, Mode, Position, RoomId, Setup, SetupId, Steering,
 };
+use busy_hen_job::check::check;
+use busy_hen_job::findings::{Rule, findings};
+use busy_hen_job::placing::{Stand, highest, line_entry, put_up_as_usual, standing_place, usual_height};
+use busy_hen_job::series::{NewIds, usual_series};
+use busy_hen_predict::Question;
 use busy_hen_store::Change;
 use busy_hen_units::Metres;
 use jiff::civil::Date;
 use serde::Deserialize;
 use utoipa::{IntoParams, ToSchema};
 
-use super::homes::{editing, view};
+use super::editing::{editing, view};
 use super::known::{About, Known};
 use super::predict::Ask;
 use crate::body::{Base, Body, EditHeaders, Sender};

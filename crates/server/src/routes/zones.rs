@@ -3,17 +3,17 @@
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, post};
+use busy_hen_home::{Home, HomeId, RoomId, Setup, SetupId};
 use busy_hen_job::check::check;
 use busy_hen_job::dead_zones::{Ailing, Cure, Zone, remedies, worst_place, zones};
 use busy_hen_predict::layers::cell_for;
 use busy_hen_predict::map::DeadZone;
-use busy_hen_predict::{Model, Question};
 use busy_hen_predict::progress::Watch;
-use busy_hen_home::{Home, HomeId, RoomId, Setup, SetupId};
+use busy_hen_predict::{Model, Question};
 use serde::Deserialize;
 use utoipa::ToSchema;
 
-use super::homes::{editing, view};
+use super::editing::{editing, view};
 use super::known::{About, Known};
 use super::predict::{Ask, FindingsAsk};
 use super::setups::copied;

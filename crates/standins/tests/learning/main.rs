@@ -3,8 +3,8 @@
 
 mod study;
 
-use busy_hen_predict::{Kept, Model};
 use busy_hen_home::SetupId;
+use busy_hen_predict::{Kept, Model};
 use study::{Case, SETUP, question, stage, traced_stage};
 
 const HEAD: &str =

@@ -2,18 +2,18 @@
 
 use busy_hen_catalogue::clients;
 use busy_hen_floorplan::{Plan, Point};
-use busy_hen_predict::calibration::observation::{By, Observation, leans_of};
-use busy_hen_survey::calibration::evidence::Taken;
-use busy_hen_predict::calibration::{Learnt, Path};
-use busy_hen_survey::calibration::{learn, learn_from};
-use busy_hen_predict::{Kept, Model, Question};
-use busy_hen_radio::propagation::{Sight, Waves};
 use busy_hen_home::{
     Band, DeviceId, Doors, Home, Outcome, PerBand, Round, Run, RunId, SetupId, Situation, Source, Spot, SpotId,
     TestKind,
 };
+use busy_hen_predict::calibration::observation::{By, Observation, leans_of};
+use busy_hen_predict::calibration::{Learnt, Path};
+use busy_hen_predict::{Kept, Model, Question};
+use busy_hen_radio::propagation::{Sight, Waves};
 use busy_hen_standins::other_law::Shadows;
 use busy_hen_standins::truth::Truth;
+use busy_hen_survey::calibration::evidence::Taken;
+use busy_hen_survey::calibration::{learn, learn_from};
 use busy_hen_testkit::dwellings::dwelling;
 use busy_hen_testkit::traced::{TracedHouse, TracedPoint, houses, points};
 use busy_hen_units::{Db, Dbm, Megahertz};

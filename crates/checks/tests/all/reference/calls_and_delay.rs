@@ -1,6 +1,8 @@
 //! Call quality against ITU-T G.107, delay and jitter against RFC 3550 and plain arithmetic.
 
-use busy_hen_predict::path::call::{CONCEALED_BPL, delay_impairment, loss_impairment, opinion, pure_delay, rating, short_delay_impairment};
+use busy_hen_predict::path::call::{
+    CONCEALED_BPL, delay_impairment, loss_impairment, opinion, pure_delay, rating, short_delay_impairment,
+};
 use busy_hen_predict::path::latency::{fifo_delay, interarrival_jitter, queue};
 use busy_hen_testkit::checks::check;
 use busy_hen_units::{MbitPerSec, Millis};

@@ -1,11 +1,11 @@
 //! Thermal noise (k T0 B) and fairness of the medium (IEEE 802.11 clause 10.3).
 
-use busy_hen_radio::airtime::airtime_share;
-use busy_hen_predict::path::Flow;
 use busy_hen_catalogue::phy::noise::thermal_noise;
 use busy_hen_catalogue::spectrum::block;
 use busy_hen_catalogue::spectrum::mask::overlap;
 use busy_hen_home::Band;
+use busy_hen_predict::path::Flow;
+use busy_hen_radio::airtime::airtime_share;
 use busy_hen_testkit::checks::check;
 use busy_hen_units::{Db, MbitPerSec, Megahertz};
 

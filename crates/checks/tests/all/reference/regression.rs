@@ -1,16 +1,16 @@
 //! Values of the project's own reference text: they hold the model where it is, and are no outside truth.
 
-use busy_hen_radio::airtime::LinkTable;
-use busy_hen_radio::airtime::goodput::{Stream, tcp_goodput};
 use busy_hen_catalogue::materials;
-use busy_hen_predict::path::pairs::PowerLine;
-use busy_hen_predict::path::roaming::{Leaving, Step, hand_over, threshold_for};
 use busy_hen_catalogue::phy::RadioEnd;
 use busy_hen_catalogue::phy::snr::snr_needed;
-use busy_hen_radio::propagation::multi_wall::{Barrier, crossing_loss, distance_loss};
-use busy_hen_radio::propagation::slab::{averaged_loss, stack};
 use busy_hen_home::Generation::{Ac, Ax, Be, N};
 use busy_hen_home::{Band, Circuit, PowerLineClass};
+use busy_hen_predict::path::pairs::PowerLine;
+use busy_hen_predict::path::roaming::{Leaving, Step, hand_over, threshold_for};
+use busy_hen_radio::airtime::LinkTable;
+use busy_hen_radio::airtime::goodput::{Stream, tcp_goodput};
+use busy_hen_radio::propagation::multi_wall::{Barrier, crossing_loss, distance_loss};
+use busy_hen_radio::propagation::slab::{averaged_loss, stack};
 use busy_hen_testkit::checks::check;
 use busy_hen_units::{Db, Dbm, Degrees, Megahertz, Metres};
 

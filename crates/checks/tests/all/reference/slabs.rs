@@ -1,6 +1,8 @@
 //! Layered walls against a general-purpose RF library (scikit-rf 2.2.0, `scripts/slab_losses.py`) and ITU-R P.2040.
 
-use busy_hen_radio::propagation::slab::{Layer, Polarisation, Substance, slab_loss, stack, substance_named, transmission};
+use busy_hen_radio::propagation::slab::{
+    Layer, Polarisation, Substance, slab_loss, stack, substance_named, transmission,
+};
 use busy_hen_testkit::checks::check;
 use busy_hen_units::{Db, Degrees, Megahertz, Metres};
 use serde::Deserialize;

@@ -137,7 +137,12 @@ pub(super) fn settle_one(now: &mut [Pending<'_>], index: usize, wanted: &[Option
 
 /// Keeps the parts of a room where they were when its first part, or one of them, changed: each is shifted, and one that is added to the
 /// moved side gives way.
-pub(super) fn hold_parts(line: &mut RoomLine, first: Rect, before: &[Rect], (of, rect): (usize, Rect)) -> Result<(), CanNot> {
+pub(super) fn hold_parts(
+    line: &mut RoomLine,
+    first: Rect,
+    before: &[Rect],
+    (of, rect): (usize, Rect),
+) -> Result<(), CanNot> {
     let name = line.name.name.clone();
     for (number, part) in line.parts.iter_mut().enumerate() {
         let mut was = if number + 1 == of { rect } else { before[number + 1] };

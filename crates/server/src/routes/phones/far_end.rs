@@ -2,8 +2,8 @@
 
 use std::net::IpAddr;
 
-use busy_hen_survey::measuring::same_line;
 use busy_hen_probe::{Place, Unseen, look_at, seen_from};
+use busy_hen_survey::measuring::same_line;
 use busy_hen_units::Millis;
 use serde::Serialize;
 use utoipa::ToSchema;

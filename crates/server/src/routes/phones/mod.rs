@@ -4,6 +4,7 @@ mod far_end;
 mod pairing;
 mod pictures;
 mod runs;
+mod sent;
 mod typed;
 mod view;
 

@@ -3,40 +3,10 @@
 use busy_hen_home::{Fault, Faults, Home, LengthUnit, Outcome, Run};
 use busy_hen_units::typed::Quantity;
 use busy_hen_units::{Dbm, MbitPerSec, Metres, Millis};
-use serde::{Deserialize, Serialize};
-use utoipa::ToSchema;
 
-use super::runs::{PhoneResult, PhoneRun};
+use super::sent::{Far, Figure, PhoneResult, PhoneRun};
 use crate::error::{ApiError, Asked};
 use crate::routes::numbers::{NotRead, length_of, number_of, style_of};
-
-/// A figure: a number, or as it was typed.
-#[derive(Debug, Clone, Deserialize, Serialize, ToSchema)]
-#[serde(untagged)]
-pub enum Figure {
-    /// A number in the unit of its field.
-    Number(f64),
-    /// What was typed.
-    Typed(String),
-}
-
-/// A distance from the house as it was typed.
-#[derive(Debug, Clone, Deserialize, Serialize, ToSchema)]
-#[serde(untagged, deny_unknown_fields)]
-pub enum Far {
-    /// Measured.
-    Measured {
-        /// The length, in the home's unit where it names none.
-        length: String,
-    },
-    /// Paced.
-    Paced {
-        /// How many paces.
-        paces: String,
-        /// The length of one, in the home's unit where it names none.
-        stride: String,
-    },
-}
 
 /// The figures of a run, read.
 #[derive(Debug, Default)]

@@ -4,19 +4,19 @@ use actix_web::web::{Data, Query, ReqData};
 use actix_web::{HttpResponse, get};
 use busy_hen_catalogue::clients;
 use busy_hen_floorplan::Plan;
-use busy_hen_survey::measuring::enough::{Enough, enough};
-use busy_hen_predict::needs::{Need, Verdict, need_of, room_need, verdict};
-use busy_hen_predict::conditions::in_words;
-use busy_hen_survey::readings::marks;
-use busy_hen_survey::readings::marks::{DropOut, MarkRow};
-use busy_hen_survey::readings::words::{shown_by, told};
-use busy_hen_predict::summary::{Summary, summarise};
-use busy_hen_predict::progress::Watch;
 use busy_hen_home::{
     Activity, AsTested, Band, DeviceId, Doors, Home, LengthUnit, LevelId, Mark, Outcome, Purpose, Round, RoundId, Run,
     Situation, Source, SpotId, TestKind, Under,
 };
+use busy_hen_predict::conditions::in_words;
+use busy_hen_predict::needs::{Need, Verdict, need_of, room_need, verdict};
+use busy_hen_predict::progress::Watch;
+use busy_hen_predict::summary::{Summary, summarise};
 use busy_hen_store::{Pairing, RoundRecord};
+use busy_hen_survey::measuring::enough::{Enough, enough};
+use busy_hen_survey::readings::marks;
+use busy_hen_survey::readings::marks::{DropOut, MarkRow};
+use busy_hen_survey::readings::words::{shown_by, told};
 use busy_hen_units::{MbitPerSec, Metres};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};

@@ -5,17 +5,17 @@ use std::collections::HashMap;
 use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, delete, get, post, put};
 use busy_hen_catalogue::Catalogue;
-use busy_hen_job::check::check_round;
 use busy_hen_floorplan::Plan;
-use busy_hen_predict::Kept;
-use busy_hen_predict::forecast::{as_tested, forecasts};
-use busy_hen_job::rounds::confirm::to_confirm;
-use busy_hen_job::rounds::order::{WalkingOrder, walking_order, way_length};
-use busy_hen_predict::progress::Watch;
 use busy_hen_home::{
     Band, Confirmation, Doors, Home, HomeId, OnRecord, Purpose, RadioOnRecord, Round, RoundId, SetupId, Situation,
     SpotId, TestKind, TestMachine, local_day,
 };
+use busy_hen_job::check::check_round;
+use busy_hen_job::rounds::confirm::to_confirm;
+use busy_hen_job::rounds::order::{WalkingOrder, walking_order, way_length};
+use busy_hen_predict::Kept;
+use busy_hen_predict::forecast::{as_tested, forecasts};
+use busy_hen_predict::progress::Watch;
 use busy_hen_store::{RoundRecord, StoreError};
 use busy_hen_units::{MbitPerSec, Metres};
 use serde::{Deserialize, Serialize};

@@ -2,11 +2,11 @@
 
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpResponse, get, post, put};
-use busy_hen_job::check::{Ceiling, CeilingBy, check_new_run, check_run, over_ceiling};
 use busy_hen_home::{
     Band, CarriedBy, Correction, DeviceId, Fault, Faults, Home, KitStatus, Mark, Outcome, Round, RoundId, Run, RunId,
     Source, SpotId, local_day,
 };
+use busy_hen_job::check::{Ceiling, CeilingBy, check_new_run, check_run, over_ceiling};
 use busy_hen_store::RoundRecord;
 use busy_hen_units::{Dbm, MbitPerSec, Megahertz};
 use jiff::Timestamp;

@@ -6,24 +6,24 @@ use std::sync::Arc;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpResponse, get};
 use busy_hen_catalogue::clients;
-use busy_hen_job::changes::since_tested;
 use busy_hen_floorplan::Plan;
-use busy_hen_predict::needs::{Need, Verdict, room_need, verdict};
-use busy_hen_predict::Prediction;
-use busy_hen_predict::forecast::forecasts;
-use busy_hen_radio::propagation::LAW;
-use busy_hen_survey::readings::compare::change_percent;
-use busy_hen_predict::conditions::beside;
-use busy_hen_survey::readings::marks;
-use busy_hen_survey::readings::marks::{DropOut, MarkRow};
-use busy_hen_survey::readings::rush::{Rush, rushes};
-use busy_hen_survey::readings::words::{holds, rule, told};
-use busy_hen_predict::summary::{Summary, outliers, summarise};
 use busy_hen_home::{
     AsTested, Forecast, Home, HomeId, LevelId, Mark, Purpose, RoomId, Round, RoundId, Run, RunId, SpotId, Under,
     local_day,
 };
+use busy_hen_job::changes::since_tested;
+use busy_hen_predict::Prediction;
+use busy_hen_predict::conditions::beside;
+use busy_hen_predict::forecast::forecasts;
+use busy_hen_predict::needs::{Need, Verdict, room_need, verdict};
+use busy_hen_predict::summary::{Summary, outliers, summarise};
+use busy_hen_radio::propagation::LAW;
 use busy_hen_store::RoundRecord;
+use busy_hen_survey::readings::compare::change_percent;
+use busy_hen_survey::readings::marks;
+use busy_hen_survey::readings::marks::{DropOut, MarkRow};
+use busy_hen_survey::readings::rush::{Rush, rushes};
+use busy_hen_survey::readings::words::{holds, rule, told};
 use busy_hen_units::Metres;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
