@@ -9,6 +9,7 @@ mod body;
 mod compute;
 pub mod error;
 pub mod examples;
+mod far_end;
 mod gate;
 pub mod interfaces;
 pub mod jobs;
@@ -48,8 +49,8 @@ pub use api::{configure, openapi};
 use assets::CONTENT_POLICY;
 pub use body::EDITOR;
 pub use examples::Examples;
+pub use far_end::FarEnd;
 pub use origin::Names;
-pub use routes::phones::FarEnd;
 pub use state::AppState;
 pub use walks::{Mishap, WalkOrder, Walker};
 

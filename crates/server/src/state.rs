@@ -27,12 +27,12 @@ use jiff::civil::Date;
 use crate::compute::Places;
 use crate::error::ApiError;
 use crate::examples::Examples;
+use crate::far_end::FarEnd;
 use crate::interfaces::Interface;
 use crate::jobs::Jobs;
 use crate::lock::Lock;
 use crate::network::Network;
 use crate::origin::Names;
-use crate::routes::phones::FarEnd;
 use crate::tokens::{Granted, Paired};
 use crate::walks::{Walker, Walks};
 

@@ -17,10 +17,10 @@ use utoipa::ToSchema;
 
 use super::kit_record::recovery_elsewhere;
 use super::known::{About, Known};
-use super::phones::FarEnd;
 use super::predict::FindingsAsk;
 use crate::body::Body;
 use crate::error::ApiError;
+use crate::far_end::FarEnd;
 use crate::interfaces::of_home;
 use crate::lock::from_here;
 use crate::problems::{Acting, Computing, Storing};

@@ -7,9 +7,9 @@ use busy_hen_units::Millis;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::phones::FarEnd;
 use crate::body::Body;
 use crate::error::ApiError;
+use crate::far_end::FarEnd;
 use crate::problems::{Acting, Computing, Reading, Storing};
 use crate::state::AppState;
 

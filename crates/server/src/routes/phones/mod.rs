@@ -1,6 +1,5 @@
 //! Phones that measure: pairing at the bench, and what a paired phone may ask and send.
 
-mod far_end;
 mod pairing;
 mod pictures;
 mod runs;
@@ -18,7 +17,6 @@ use busy_hen_store::Pairing;
 use jiff::{SignedDuration, Timestamp};
 use utoipa::IntoParams;
 
-pub use far_end::FarEnd;
 pub use pairing::{__path_list_codes, __path_pair_phone, __path_withdraw_code, list_codes, pair_phone, withdraw_code};
 pub use pictures::{__path_phone_picture, phone_picture};
 pub use runs::{__path_phone_run, phone_run};

@@ -22,8 +22,9 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
-use super::{FarEnd, PhoneHeader, reached, reaching};
+use super::{PhoneHeader, reached, reaching};
 use crate::error::ApiError;
+use crate::far_end::FarEnd;
 use crate::problems::Testing;
 use crate::routes::rounds::spot_name;
 use crate::state::{AppState, Readings};
