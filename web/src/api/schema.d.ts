@@ -4942,11 +4942,6 @@ export interface components {
             /** @description Whether it is the stand-in phone: all that it sends is then called made up. */
             stand_in?: boolean;
         };
-        /**
-         * @description A part of a drill that takes time.
-         * @enum {string}
-         */
-        Part: "noticed" | "first_life" | "all_back" | "took_over" | "first_choice";
         /** @description A line of the list. */
         PartLine: {
             /**
@@ -5030,6 +5025,11 @@ export interface components {
             /** @description At 6 GHz. */
             ghz_6: components["schemas"]["Db"];
         };
+        /**
+         * @description A part of a drill that takes time.
+         * @enum {string}
+         */
+        Phase: "noticed" | "first_life" | "all_back" | "took_over" | "first_choice";
         /** @description A phone that may hold runs which it has not sent. */
         PhoneAway: {
             /** @description Where it was. */
@@ -5610,7 +5610,7 @@ export interface components {
             /** @description Whether it lost its power; else its backhaul was pulled. */
             of_power: boolean;
             /** @description The part. */
-            part: components["schemas"]["Part"];
+            part: components["schemas"]["Phase"];
             /** @description How long, s. */
             took_s: components["schemas"]["Over"];
         };
@@ -6775,7 +6775,7 @@ export interface components {
             /** @description Drills that it was marked in. */
             drills: number;
             /** @description The part. */
-            part: components["schemas"]["Part"];
+            part: components["schemas"]["Phase"];
             /** @description Middle and middle half, s. */
             took_s: components["schemas"]["Figures"];
         };
@@ -6946,7 +6946,7 @@ export interface components {
              */
             from_s: number;
             /** @description The part. */
-            part: components["schemas"]["Part"];
+            part: components["schemas"]["Phase"];
             /**
              * Format: double
              * @description Slower is slow.
