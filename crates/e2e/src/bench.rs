@@ -9,6 +9,7 @@ use serde_json::{Value, json};
 use thirtyfour::prelude::*;
 use thirtyfour::{ChromeCapabilities, ChromiumLikeCapabilities, TypingData};
 
+use crate::alone::{Beside, beside};
 use crate::process::{Process, chromedriver, program};
 
 /// Size of a laptop's window, pixels.
@@ -31,6 +32,7 @@ pub struct Bench {
     pub address: String,
     server: Process,
     folder: tempfile::TempDir,
+    _beside: Beside,
 }
 
 impl Bench {
@@ -55,6 +57,7 @@ impl Bench {
     }
 
     async fn start((width, height): (u32, u32), words: &[&str], flags: &[&str]) -> Self {
+        let beside = beside().await;
         let folder = tempfile::tempdir().expect("a folder for the test");
         let (server, address) = serve(&folder.path().join("bench.db"), words);
         let (chromedriver, port) = chromedriver();
@@ -90,7 +93,7 @@ impl Bench {
             )
             .await
             .expect("a window of this size");
-        let bench = Self { driver, address, server, _chromedriver: chromedriver, folder };
+        let bench = Self { driver, address, server, _chromedriver: chromedriver, folder, _beside: beside };
         bench.goto("/").await;
         bench
     }

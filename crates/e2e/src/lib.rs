@@ -2,6 +2,7 @@
 //!
 //! Tests wait on conditions, never for a time; [`Bench::see`] and its like poll until the page shows what is expected.
 
+pub mod alone;
 mod bench;
 pub mod outage;
 pub mod phones;
