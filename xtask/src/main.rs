@@ -44,7 +44,7 @@ fn main() -> ExitCode {
 }
 
 fn pictures() -> Result<(), Failure> {
-    cargo(&["run", "--locked", "--package", "busy-hen-standins", "--example", "learning_picture"])
+    cargo(&["run", "--locked", "--package", "busy-hen-standins", "--example", "calibration_picture"])
 }
 
 fn root() -> PathBuf {

@@ -6,7 +6,7 @@ use busy_hen_home::{
     WatchLog, local_day,
 };
 use busy_hen_predict::forecast::as_tested;
-use busy_hen_predict::{Kept, Question};
+use busy_hen_predict::{Knowledge, Question};
 use busy_hen_server::Examples;
 use busy_hen_standins::long_watch::Days;
 use busy_hen_standins::samples::test_over;
@@ -54,7 +54,7 @@ fn homes(now: Timestamp) -> Vec<(HomeId, Whole)> {
         // Another test device: not like for like, and the comparison says so.
         ("C", "laptop_ax", TestKind::Internet, 9, days_ago(1)),
     ];
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let rounds = walks.into_iter().filter_map(|(letter, client, kind, spots, begun)| {
         let (round, runs) = walked(&home, SetupId::named(letter), client, kind, spots, begun);
         let tested = as_tested(&home, &round, (begun, local_day(begun)), &kept)?;

@@ -15,11 +15,11 @@ use busy_hen_predict::ledger::Measured;
 use busy_hen_predict::path::Chain;
 use busy_hen_predict::path::call::CallQuality;
 use busy_hen_predict::path::direction::Direction;
-use busy_hen_predict::{Kept, Model, Prediction, Question, Range, Served};
-use busy_hen_radio::propagation::AllWaves;
-use busy_hen_radio::propagation::published::Law;
+use busy_hen_predict::{Knowledge, Model, Prediction, Question, Range, Served};
+use busy_hen_radio::propagation::PropagationModel;
+use busy_hen_radio::propagation::published::ComparedModel;
+use busy_hen_survey::calibration::calibrate;
 use busy_hen_survey::calibration::evidence::Taken;
-use busy_hen_survey::calibration::learn;
 use busy_hen_units::{Dbm, MbitPerSec, Millis};
 use clap::{Args, ValueEnum};
 use jiff::civil::Date;
@@ -158,7 +158,7 @@ pub fn predict(options: &Options) -> Result<String, String> {
     let home = file.home;
     let setup = choose(&home, options.setup.as_deref())?;
     let question = question(options)?;
-    let kept = if home.tables_alone { Kept::default() } else { taught(&home, &file.rounds) };
+    let kept = if home.tables_alone { Knowledge::default() } else { calibration_of(&home, &file.rounds) };
     let plan = kept.plan(&home);
     let model = Model::new(&home, setup, &plan, question, &kept);
     let name = format!("{} {}", setup.letter, setup.name);
@@ -191,7 +191,7 @@ pub fn predict(options: &Options) -> Result<String, String> {
 }
 
 /// What the readings of a file teach of its home.
-fn taught(home: &Home, rounds: &[RoundRecord]) -> Kept {
+fn calibration_of(home: &Home, rounds: &[RoundRecord]) -> Knowledge {
     let taken: Vec<Taken<'_>> = rounds
         .iter()
         .map(|own| Taken {
@@ -200,8 +200,8 @@ fn taught(home: &Home, rounds: &[RoundRecord]) -> Kept {
             runs: &own.runs,
         })
         .collect();
-    let kept = Kept::default();
-    kept.having(learn(&taken, &kept).map(Arc::new))
+    let kept = Knowledge::default();
+    kept.having(calibrate(&taken, &kept).map(Arc::new))
 }
 
 fn read(options: &Options) -> Result<HomeFile, String> {
@@ -310,14 +310,14 @@ fn hop_ranges(model: &Model<'_>, device: DeviceId) -> Vec<HopRange> {
 }
 
 fn losses(model: &Model<'_>, plan: &Plan, doors: Doors, at: Point) -> Vec<LossRow> {
-    let waves = AllWaves::new(plan, doors);
+    let waves = PropagationModel::new(plan, doors);
     let radios = model.network().nodes.iter().flat_map(|node| node.radios.iter().map(move |radio| (node, radio)));
     radios
         .filter(|(_, radio)| radio.on && radio.serves)
         .map(|(node, radio)| {
             let waves = waves.at(radio.block.centre);
-            let loss = |law: Law| (law.loss(plan, &waves, node.at, at).get() * 10.0).round() / 10.0;
-            let by_law = Law::ALL.iter().map(|(law, key, _)| (*key, loss(*law))).collect();
+            let loss = |law: ComparedModel| (law.loss(plan, &waves, node.at, at).get() * 10.0).round() / 10.0;
+            let by_law = ComparedModel::ALL.iter().map(|(law, key, _)| (*key, loss(*law))).collect();
             LossRow { device: node.name.clone(), band: radio.block.band, by_law }
         })
         .collect()

@@ -40,11 +40,11 @@ pub fn probe(options: &Options) -> Result<String, String> {
             return serde_json::to_string_pretty(&found).map(|text| text + "\n").map_err(|error| error.to_string());
         }
         let kept = options.spot.as_ref().map(|name| format!("Kept as a run at {name}.\n")).unwrap_or_default();
-        Ok(told(&place, &found) + &kept)
+        Ok(in_words(&place, &found) + &kept)
     })
 }
 
-fn told(place: &Place, found: &TestFigures) -> String {
+fn in_words(place: &Place, found: &TestFigures) -> String {
     let loaded = |ms: Option<busy_hen_units::Millis>| ms.map_or("not taken".to_owned(), |ms| format!("{ms:.1}"));
     format!(
         "To {}:\n  down  {:.1}, settled after {:.0}, {} under load\n  up    {:.1}, settled after {:.0}, {} under load\n  idle  \

@@ -4,7 +4,7 @@
 
 use busy_hen_home::{
     Aerial, Band, BoxItem, Comes, Control, Fault, Faults, Function, Generation, Kit, KitFacts, KitRadio, MainsVolts,
-    Mode, Mounting, Pack, PowerLineClass, UplinkTold, Want, Warmth, Weather,
+    Mode, Mounting, Pack, PowerLineClass, ReportedUplink, Want, Warmth, Weather,
 };
 use busy_hen_units::typed::{Decimals, Quantity, Unreadable, read_cell};
 use busy_hen_units::{Db, Degrees, MbitPerSec, Megahertz, Metres, SquareMetres, Volts, Watts};
@@ -72,8 +72,11 @@ const CLASSES: Words<PowerLineClass> = &[
     ("sold1000", PowerLineClass::Sold1000),
     ("sold2000", PowerLineClass::Sold2000),
 ];
-const TOLD: Words<UplinkTold> =
-    &[("steps", UplinkTold::Steps), ("signal", UplinkTold::Signal), ("signal_and_rate", UplinkTold::SignalAndRate)];
+const TOLD: Words<ReportedUplink> = &[
+    ("steps", ReportedUplink::Steps),
+    ("signal", ReportedUplink::Signal),
+    ("signal_and_rate", ReportedUplink::SignalAndRate),
+];
 const CONTROLS: Words<Control> = &[("simple", Control::Simple), ("full", Control::Full)];
 const WANTS: Words<Want> = &[
     ("child_rules", Want::ChildRules),

@@ -13,7 +13,7 @@ use busy_hen_home::{
     Device, DeviceId, Doors, Home, LengthUnit, Level, LevelId, Mode, Position, RoomId, Setup, SetupId, Side, Situation,
     SpotId, TestKind, WallChoice,
 };
-use busy_hen_predict::{Kept, Model, Question};
+use busy_hen_predict::{Knowledge, Model, Question};
 use busy_hen_units::Metres;
 use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
 use jiff::civil::date;
@@ -106,14 +106,14 @@ fn question() -> Question {
 }
 
 /// The map of all three levels.
-fn whole_map(home: &Home, plan: &Plan, cell: f64, kept: &Kept) -> usize {
+fn whole_map(home: &Home, plan: &Plan, cell: f64, kept: &Knowledge) -> usize {
     let model = Model::new(home, &home.setups[0], plan, question(), kept);
-    (0..3).map(|level| model.light(level, Metres::new(cell)).bands.len()).sum()
+    (0..3).map(|level| model.coverage(level, Metres::new(cell)).bands.len()).sum()
 }
 
 /// Link tables worked out, signals not: as when the house has just been changed.
-fn tables_only(home: &Home, plan: &Plan) -> Kept {
-    let kept = Kept::default();
+fn tables_only(home: &Home, plan: &Plan) -> Knowledge {
+    let kept = Knowledge::default();
     drop(Model::new(home, &home.setups[0], plan, question(), &kept));
     kept
 }
@@ -151,7 +151,7 @@ fn map(criterion: &mut Criterion) {
     group.sample_size(20);
     let mut home = home(3, 4);
     let plan = Plan::new(&home.house, home.units);
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     whole_map(&home, &plan, 0.1, &kept);
     group.bench_function("nothing moved", |bencher| bencher.iter(|| black_box(whole_map(&home, &plan, 0.1, &kept))));
     group.bench_function("one moved", |bencher| {

@@ -9,9 +9,9 @@ use busy_hen_catalogue::{AsItComes, clients, kit};
 use busy_hen_floorplan::Plan;
 use busy_hen_home::{Band, DeviceId, Doors, Home, Mode, Position, Run, Situation, TestKind};
 use busy_hen_predict::ledger::Measured;
-use busy_hen_predict::{Kept, Model, Question};
+use busy_hen_predict::{Knowledge, Model, Question};
+use busy_hen_survey::calibration::calibrate;
 use busy_hen_survey::calibration::evidence::Taken;
-use busy_hen_survey::calibration::learn;
 use busy_hen_testkit::runs::{round, run};
 use busy_hen_units::{Dbm, Metres};
 use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
@@ -29,10 +29,10 @@ fn question() -> Question {
 }
 
 /// What the server does for one step of a drag: geometry, network, ledger, and one level lit.
-fn step_of_a_drag(home: &Home, setup: usize, level: usize, cell: f64, tables: &Kept) -> usize {
+fn step_of_a_drag(home: &Home, setup: usize, level: usize, cell: f64, tables: &Knowledge) -> usize {
     let plan = tables.plan(home);
     let model = Model::new(home, &home.setups[setup], &plan, question(), tables);
-    model.light(level, Metres::new(cell)).bands.len() + model.ledger(&Measured::default()).len() + model.hops().len()
+    model.coverage(level, Metres::new(cell)).bands.len() + model.ledger(&Measured::default()).len() + model.hops().len()
 }
 
 /// The demo home with ten more mesh nodes in setup B, one a room.
@@ -61,7 +61,7 @@ fn twelve(mut home: Home) -> Home {
 
 fn relight(criterion: &mut Criterion) {
     let home = busy_hen_demo::canal_terrace();
-    let tables = Kept::default();
+    let tables = Knowledge::default();
     let mut group = criterion.benchmark_group("drag step, setup C, ground level with garden");
     for cell in [0.5, 0.25, 0.1] {
         group.bench_function(BenchmarkId::from_parameter(format!("{cell} m")), |bencher| {
@@ -88,7 +88,7 @@ fn relight(criterion: &mut Criterion) {
             ..run(&own, spot.id, 80.0)
         })
         .collect();
-    let taught = tables.having(learn(&[Taken { round: &own, home: &home, runs: &runs }], &tables).map(Arc::new));
+    let taught = tables.having(calibrate(&[Taken { round: &own, home: &home, runs: &runs }], &tables).map(Arc::new));
     let mut moving = home.clone();
     let mut step = 0.0;
     criterion.bench_function("drag step, 12 devices, learnt of, 0.25 m", |bencher| {
@@ -99,7 +99,7 @@ fn relight(criterion: &mut Criterion) {
         });
     });
     criterion.bench_function("first step of all, tables not yet worked out", |bencher| {
-        bencher.iter(|| black_box(step_of_a_drag(&home, 2, 0, 0.25, &Kept::default())));
+        bencher.iter(|| black_box(step_of_a_drag(&home, 2, 0, 0.25, &Knowledge::default())));
     });
 }
 

@@ -8,8 +8,8 @@ use busy_hen_floorplan::{Plan, Point};
 use busy_hen_home::{Aerial, Doors, Enclosure, Home, Setup, SetupId, Situation, TestKind, Via};
 use busy_hen_predict::losses::Site;
 use busy_hen_predict::ready::Ready;
-use busy_hen_predict::{Kept, Model, Question};
-use busy_hen_radio::propagation::AllWaves;
+use busy_hen_predict::{Knowledge, Model, Question};
+use busy_hen_radio::propagation::PropagationModel;
 use busy_hen_units::{Megahertz, Metres};
 use criterion::{BenchmarkId, Criterion, criterion_group, criterion_main};
 use jiff::civil::date;
@@ -68,7 +68,7 @@ fn what_if(criterion: &mut Criterion) {
         let sites = sites(&plan, places);
         group.bench_function(BenchmarkId::from_parameter(format!("{places} places")), |bencher| {
             bencher.iter(|| {
-                let waves = AllWaves::new(&plan, Doors::AsLeft);
+                let waves = PropagationModel::new(&plan, Doors::AsLeft);
                 black_box(Ready::over_sites(&waves, &sites, bands.to_vec()))
             });
         });
@@ -78,7 +78,7 @@ fn what_if(criterion: &mut Criterion) {
     let mut group = criterion.benchmark_group("a setup of four devices, all rooms");
     for situation in [Situation::Alone, Situation::BusyEvening] {
         let asked = question(situation);
-        let kept = Kept::default();
+        let kept = Knowledge::default();
         let ready = Ready::new(setup, &plan, &asked, &kept);
         group.bench_function(
             BenchmarkId::new("middle figures from ready losses", format!("{situation:?}")),

@@ -2,7 +2,7 @@
 
 use super::cell::{Cell, seen_from};
 use super::shapes::Point;
-use super::surface::{NEAREST, Stuff, Surface};
+use super::surface::{NEAREST, Surface, SurfaceMaterial};
 
 /// Cells, each with its share of what a surface sees.
 pub type Shares = Vec<(usize, f64)>;
@@ -44,7 +44,8 @@ pub fn all(cells: &[Cell], list: &[Surface]) -> Vec<(Shares, Shares)> {
     list.iter()
         .map(|surface| {
             let side = |cell: usize| {
-                let far = matches!(surface.stuff, Stuff::Opening(..)) && surface.beyond.is_some() && long(cell);
+                let far =
+                    matches!(surface.stuff, SurfaceMaterial::Opening(..)) && surface.beyond.is_some() && long(cell);
                 if far { seen(surface, cell) } else { vec![(cell, 1.0)] }
             };
             (side(surface.cell), surface.beyond.map(side).unwrap_or_default())

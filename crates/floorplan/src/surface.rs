@@ -20,7 +20,7 @@ pub enum Axis {
 
 /// What a surface is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Stuff {
+pub enum SurfaceMaterial {
     /// Nothing: the side is open, the floor has a hole, or a long room goes on.
     Open,
     /// Wall of the plan, by index.
@@ -45,7 +45,7 @@ pub struct Surface {
     /// Index of the cell beyond it; none outdoors.
     pub beyond: Option<usize>,
     /// What it is.
-    pub stuff: Stuff,
+    pub stuff: SurfaceMaterial,
     /// Axis it is square to.
     pub axis: Axis,
     /// Where it lies on that axis.

@@ -2,12 +2,12 @@
 
 use super::cell::Cell;
 use super::exchange::{self, Shares};
-use super::glimpse;
-pub use super::glimpse::Glimpse;
-use super::guide::Box;
 use super::parts::{Floor, PlanLevel, PlanRoom, There, Wall};
 use super::shapes::{Point, Rect};
-use super::surface::{Axis, SAME, Stuff, Surface};
+use super::surface::{Axis, SAME, Surface, SurfaceMaterial};
+use super::visible_part;
+pub use super::visible_part::VisiblePart;
+use super::waveguide::Box;
 
 /// A room longer than this many times its width is cut into pieces: its light is not alike all along.
 const LONGEST_TO_WIDTH: f64 = 1.25;
@@ -33,7 +33,7 @@ pub struct Surfaces {
     /// For each surface, the surfaces of other buildings that face it outdoors, with the part of what leaves it that reaches each.
     facing: Vec<Vec<(usize, f64)>>,
     /// What can be seen of a room through an opening from the other side, opening by opening.
-    pub glimpses: Vec<Glimpse>,
+    pub glimpses: Vec<VisiblePart>,
     /// For each surface, its glimpses, from the first to just past the last; none for what is no opening between rooms.
     glimpses_of: Vec<(usize, usize)>,
     /// For each surface, the pieces of its own room that it exchanges power with, and of the room beyond, each with its share.
@@ -77,7 +77,7 @@ impl Surfaces {
             for index in room.clone() {
                 let first = list.len();
                 sides(index, &cells, walls, &heights, &mut list);
-                lids(index, &cells, floors, &heights, &mut list);
+                floor_and_ceiling(index, &cells, floors, &heights, &mut list);
                 cells[index].area = list[first..].iter().map(Surface::area).sum();
             }
             cells[room].iter_mut().for_each(|cell| cell.room = (from, list.len()));
@@ -86,7 +86,7 @@ impl Surfaces {
             (0..list.len()).filter(|i| list[*i].beyond.is_none() && list[*i].axis != Axis::Z).collect();
         let facing = facing(&list, &outer);
         let exchanges = exchange::all(&cells, &list);
-        let (glimpses, glimpses_of) = glimpse::all(&cells, &list);
+        let (glimpses, glimpses_of) = visible_part::all(&cells, &list);
         Self { cells, list, outer, facing, glimpses, glimpses_of, exchanges, heights }
     }
 
@@ -140,10 +140,12 @@ impl Surfaces {
     /// By how much more arrives from one place to another than in the open: what the sides of a long room guide where both are in it, or
     /// what floor and ceiling guide where both are in one storey.
     #[must_use]
-    pub fn guide(&self, a: (&Point, Option<usize>), b: (&Point, Option<usize>)) -> f64 {
+    pub fn waveguide_gain(&self, a: (&Point, Option<usize>), b: (&Point, Option<usize>)) -> f64 {
         match (a.1.map(|cell| &self.cells[cell]), b.1.map(|cell| &self.cells[cell])) {
-            (Some(own), Some(other)) if own.room == other.room && own.inside.guides() => own.inside.guide(a.0, b.0),
-            (Some(own), Some(other)) if own.level == other.level => own.inside.guide_of_storey(a.0, b.0),
+            (Some(own), Some(other)) if own.room == other.room && own.inside.is_waveguide() => {
+                own.inside.waveguide_gain(a.0, b.0)
+            }
+            (Some(own), Some(other)) if own.level == other.level => own.inside.storey_waveguide_gain(a.0, b.0),
             _ => 1.0,
         }
     }
@@ -157,13 +159,13 @@ impl Surfaces {
     ) -> impl Iterator<Item = (usize, usize, f64)> + '_ {
         let (a, b) = ((*a.0, a.1), (*b.0, b.1));
         [(a, b), (b, a)].into_iter().flat_map(move |((near, own), (far, other))| {
-            let long = own.map(|cell| &self.cells[cell]).filter(|cell| cell.inside.guides());
+            let long = own.map(|cell| &self.cells[cell]).filter(|cell| cell.inside.is_waveguide());
             let other =
                 other.map(|cell| self.cells[cell].room).filter(|room| long.is_some_and(|own| own.room != *room));
             let range = if other.is_some() { long.map_or((0, 0), |own| own.room) } else { (0, 0) };
             (range.0..range.1).filter_map(move |index| {
                 let surface = &self.list[index];
-                let Stuff::Opening(wall, opening) = surface.stuff else { return None };
+                let SurfaceMaterial::Opening(wall, opening) = surface.stuff else { return None };
                 surface.beyond.filter(|beyond| Some(self.cells[*beyond].room) == other)?;
                 let part = long?.inside.through(surface, &near, &far);
                 (part > 0.0).then_some((wall, opening, part))
@@ -189,7 +191,7 @@ impl Surfaces {
                 // A room has no corners to look round: from anywhere in it one sees all of it, also where it is in pieces.
                 let (first, past) = self.cells[cell].room;
                 let goes_on = |surface: &Surface| {
-                    surface.stuff == Stuff::Open
+                    surface.stuff == SurfaceMaterial::Open
                         && surface.beyond.is_some_and(|beyond| self.cells[beyond].room == (first, past))
                 };
                 view.parts.reserve(past - first);
@@ -201,7 +203,7 @@ impl Surfaces {
                     if first < past {
                         view.through.reserve(past - first);
                         let glimpses = &self.glimpses[first..past];
-                        glimpse::through(&self.list[*index], place, *part, glimpses, first, &mut view.through);
+                        visible_part::through(&self.list[*index], place, *part, glimpses, first, &mut view.through);
                     }
                 }
             }
@@ -303,18 +305,18 @@ fn sides(index: usize, cells: &[Cell], walls: &[Wall], heights: &[f64], list: &m
             };
             let wall = on_line.iter().find(|w| walls[**w].from <= middle && middle <= walls[**w].to);
             let Some(w) = wall.copied() else {
-                put((z0, z1), Stuff::Open);
+                put((z0, z1), SurfaceMaterial::Open);
                 continue;
             };
             let opening = walls[w].openings.iter().position(|o| o.from <= middle && middle <= o.to);
             match opening {
-                None => put((z0, z1), Stuff::Wall(w)),
+                None => put((z0, z1), SurfaceMaterial::Wall(w)),
                 Some(o) => {
                     let (low, high) =
                         ((z0 + walls[w].openings[o].low).min(z1), (z0 + walls[w].openings[o].high).min(z1));
-                    put((z0, low), Stuff::Wall(w));
-                    put((low, high), Stuff::Opening(w, o));
-                    put((high, z1), Stuff::Wall(w));
+                    put((z0, low), SurfaceMaterial::Wall(w));
+                    put((low, high), SurfaceMaterial::Opening(w, o));
+                    put((high, z1), SurfaceMaterial::Wall(w));
                 }
             }
         }
@@ -322,7 +324,7 @@ fn sides(index: usize, cells: &[Cell], walls: &[Wall], heights: &[f64], list: &m
 }
 
 /// Floor and ceiling of a cell.
-fn lids(index: usize, cells: &[Cell], floors: &[Floor], heights: &[f64], list: &mut Vec<Surface>) {
+fn floor_and_ceiling(index: usize, cells: &[Cell], floors: &[Floor], heights: &[f64], list: &mut Vec<Surface>) {
     let cell = cells[index];
     let rect = cell.rect;
     for (at, cell_below) in [(heights[cell.level], false), (heights[cell.level + 1], true)] {
@@ -345,13 +347,13 @@ fn lids(index: usize, cells: &[Cell], floors: &[Floor], heights: &[f64], list: &
                     holes.filter(|(_, hole)| hole.rect.contains(x, y)).map(|(index, hole)| (index, hole.there));
                 let stuff = match (beyond, floor) {
                     (Some(_), Some(floor)) => match (there.next(), there.next()) {
-                        (None, _) => Stuff::Floor(floor),
-                        (Some((hole, There::In(_))), None) => Stuff::Hole(floor, hole),
-                        _ => Stuff::Open,
+                        (None, _) => SurfaceMaterial::Floor(floor),
+                        (Some((hole, There::In(_))), None) => SurfaceMaterial::Hole(floor, hole),
+                        _ => SurfaceMaterial::Open,
                     },
-                    (Some(_), None) => Stuff::Open,
-                    (None, _) if cell_below => Stuff::Roof,
-                    (None, _) => Stuff::Ground,
+                    (Some(_), None) => SurfaceMaterial::Open,
+                    (None, _) if cell_below => SurfaceMaterial::Roof,
+                    (None, _) => SurfaceMaterial::Ground,
                 };
                 list.push(Surface { cell: index, beyond, stuff, axis: Axis::Z, at, cell_below, u, v });
             }

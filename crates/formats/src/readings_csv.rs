@@ -2,7 +2,7 @@
 
 use busy_hen_catalogue::table::plain;
 use busy_hen_home::{Mark, Outcome, Round, Run};
-use busy_hen_survey::readings::words::told;
+use busy_hen_survey::readings::words::in_words;
 use serde::Serialize;
 
 /// A run with what it belongs to, in words.
@@ -146,7 +146,7 @@ fn row(line: &Line<'_>) -> Row {
         distance_m: run.mark.as_ref().and_then(|mark| mark.distance_m).map(|far| far.get()),
         kit_status: run.kit_status,
         note: plain(run.note.as_deref().unwrap_or_default()),
-        check: told(&run.outcome).unwrap_or_default(),
+        check: in_words(&run.outcome).unwrap_or_default(),
     };
     if let Outcome::Measured { down_mbps, up_mbps, idle_ms, loaded_ms, jitter_ms, loss_percent } = &run.outcome {
         row.down_mbps = Some(down_mbps.get());

@@ -90,7 +90,7 @@ pub struct KitFacts {
     pub steers_with: Option<String>,
     /// How it tells the quality of its uplink.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub tells_uplink: Option<UplinkTold>,
+    pub tells_uplink: Option<ReportedUplink>,
     /// Whether a spare aerial can be screwed on.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub takes_aerials: bool,
@@ -199,7 +199,7 @@ pub enum Warmth {
 /// How a device tells the quality of its uplink.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
-pub enum UplinkTold {
+pub enum ReportedUplink {
     /// By lights or a word: good, fair, poor.
     Steps,
     /// By the signal it hears, dBm.

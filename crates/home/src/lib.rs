@@ -53,12 +53,12 @@ pub use id::{
     PictureId, PlanId, RoomId, RoundId, RunId, SetupId, SpotId, UseId, WatchId,
 };
 pub use kit::{
-    BoxItem, Comes, Control, Function, Generation, Kit, KitFacts, KitRadio, MainsVolts, Mounting, Pack, UplinkTold,
+    BoxItem, Comes, Control, Function, Generation, Kit, KitFacts, KitRadio, MainsVolts, Mounting, Pack, ReportedUplink,
     Warmth, Weather,
 };
 pub use kit_report::{ReportedDevice, ReportedRadio};
 pub use long_watch::{
-    Answerer, HangsBy, Knocks, ShortTransfer, Took, WatchDrop, WatchHead, WatchLine, WatchLog, WatchStretch,
+    Answerer, HangsBy, Pings, ShortTransfer, Took, WatchDrop, WatchHead, WatchLine, WatchLog, WatchStretch,
     WatchSummary, Watched,
 };
 pub use merge::{BothChanged, merge};

@@ -106,13 +106,13 @@ pub struct WatchStretch {
     #[schema(value_type = String, format = DateTime)]
     pub to: Timestamp,
     /// Of each address, in their order.
-    pub of: Vec<Knocks>,
+    pub of: Vec<Pings>,
 }
 
-/// Knocks at one address over a few minutes.
+/// Pings at one address over a few minutes.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct Knocks {
+pub struct Pings {
     /// How many.
     pub asked: u32,
     /// How many of them nobody answered.
@@ -363,7 +363,7 @@ fn both<T: Clone + PartialEq>(own: Vec<T>, other: &[T], at: impl Fn(&T) -> Times
     all.into_values().flatten().collect()
 }
 
-impl Knocks {
+impl Pings {
     fn is_sound(&self) -> bool {
         let fits = |took: &Took| {
             let [min, median, max] = [took.min_ms, took.median_ms, took.max_ms].map(Millis::get);

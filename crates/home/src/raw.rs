@@ -145,15 +145,15 @@ pub struct RawListening {
     pub within: Option<RawStream>,
     /// To the far end; none where none is known.
     pub beyond: Option<RawStream>,
-    /// Knocks whose answer was another than the one before, and the first at each device.
+    /// Pings whose answer was another than the one before, and the first at each device.
     #[serde(default)]
-    pub knocks: Vec<KnockHeard>,
+    pub knocks: Vec<PingHeard>,
 }
 
 /// What became of a knock at a device.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct KnockHeard {
+pub struct PingHeard {
     /// The device.
     pub device_id: DeviceId,
     /// When, ms.

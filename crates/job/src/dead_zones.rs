@@ -21,8 +21,8 @@ use busy_hen_predict::ledger::LedgerRow;
 use busy_hen_predict::map::DeadZone;
 use busy_hen_predict::needs::{Shortfall, Verdict, need_of};
 use busy_hen_predict::path::LinkKind;
-use busy_hen_predict::{Kept, Model, Question};
-use busy_hen_radio::propagation::Leans;
+use busy_hen_predict::{Knowledge, Model, Question};
+use busy_hen_radio::propagation::PartOfHouse;
 use busy_hen_survey::calibration::lessons::part_name;
 
 /// What a dead zone is known by.
@@ -129,7 +129,7 @@ pub fn worst_place(model: &Model<'_>, zones: &[DeadZone], row: &LedgerRow) -> Op
 #[must_use]
 pub fn meets_part(model: &Model<'_>, at: Point, room: RoomId) -> Option<f64> {
     let need = model.need(room)?;
-    Some(model.evaluator.meets_part(&model.losses_unsure(at), model.seat(Some(room)), &need))
+    Some(model.evaluator.meets_part(&model.losses_with_uncertainty(at), model.seat(Some(room)), &need))
 }
 
 /// The wall or floor that the nearest path to a place hangs on most.
@@ -137,14 +137,14 @@ fn wall_to_blame(model: &Model<'_>, at: Point) -> Option<String> {
     let losses = model.losses(at).middle;
     let radios = model.evaluator.accesses.iter().enumerate().filter(|(_, access)| access.port.is_none());
     let (nearest, _) = radios.min_by(|a, b| losses[a.0].get().total_cmp(&losses[b.0].get()))?;
-    let leans = model.leans_by(nearest, at);
-    let wall = leans.iter().find(|lean| !matches!(lean.on, Leans::Opening { .. }))?;
+    let leans = model.sensitivities_by(nearest, at);
+    let wall = leans.iter().find(|lean| !matches!(lean.on, PartOfHouse::Opening { .. }))?;
     (wall.db_per_db >= TO_BLAME).then(|| part_name(model.plan, wall.on))
 }
 
 /// Something that would mend a dead zone, or some of it.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct Cure {
+pub struct Remedy {
     /// What is to be done, in words.
     pub what: String,
     /// What arrives at the worst place then.
@@ -170,14 +170,14 @@ pub struct Cure {
 const WORTH_DOING: f64 = 1.1;
 /// ... unless it makes the need so much likelier to be met.
 const SURER: f64 = 0.15;
-/// Leans of a rod that are tried, degrees.
+/// PartOfHouse of a rod that are tried, degrees.
 const LEANS: [f64; 3] = [0.0, 45.0, 90.0];
 /// Channels tried of each radio.
 const CHANNELS: usize = 12;
 
 /// The zone, and what it is asked under.
 #[derive(Debug, Clone, Copy)]
-pub struct Ailing<'a> {
+pub struct Problem<'a> {
     /// The home.
     pub home: &'a Home,
     /// The setup.
@@ -197,8 +197,8 @@ pub struct Ailing<'a> {
 /// A what-if of a dead zone. Where less was measured than is predicted, the way from each device that stays where it stood takes the
 /// difference too, whatever its cause: what a prediction did not know of it does not know of the remedy either.
 struct WhatIf<'a> {
-    ailing: &'a Ailing<'a>,
-    kept: &'a Kept,
+    ailing: &'a Problem<'a>,
+    kept: &'a Knowledge,
     /// Where each device stands.
     stood: Vec<(DeviceId, Point, Enclosure)>,
     beyond: Db,
@@ -210,7 +210,7 @@ const BEYOND_LIMIT: f64 = 60.0;
 const HALVINGS: usize = 12;
 
 impl<'a> WhatIf<'a> {
-    fn of(ailing: &'a Ailing<'a>, kept: &'a Kept) -> Self {
+    fn of(ailing: &'a Problem<'a>, kept: &'a Knowledge) -> Self {
         let model = Model::new(ailing.home, ailing.setup, ailing.plan, ailing.question, kept);
         let stood = model.network().nodes.iter().map(|own| (own.id, own.at, own.enclosure)).collect();
         let mut what_if = Self { ailing, kept, stood, beyond: Db::new(0.0) };
@@ -261,7 +261,7 @@ impl<'a> WhatIf<'a> {
     }
 
     fn outcome(&self, home: &Home, setup: &Setup, question: Question) -> Outcome {
-        let Ailing { plan, room, at, .. } = *self.ailing;
+        let Problem { plan, room, at, .. } = *self.ailing;
         let model = self.model(home, setup, question);
         let met = self.kept.wanted(&plan.rooms).filter_map(|room| {
             let need = model.need(room.id)?;
@@ -271,7 +271,7 @@ impl<'a> WhatIf<'a> {
         });
         let met = met.collect();
         let likely = model.need(room).map_or(1.0, |need| {
-            let losses = self.add(&model, model.losses_unsure(at));
+            let losses = self.add(&model, model.losses_with_uncertainty(at));
             model.evaluator.meets_part(&losses, model.seat(Some(room)), &need)
         });
         let Middle { down, latency, .. } = self.middle(&model);
@@ -292,8 +292,8 @@ struct Outcome {
 /// # Complexity
 /// O(what-ifs x rooms): some dozens of networks over a house that is prepared once
 #[must_use]
-pub fn remedies(ailing: Ailing<'_>, kept: &Kept) -> Vec<Cure> {
-    let Ailing { home, setup, plan, question, .. } = ailing;
+pub fn remedies(ailing: Problem<'_>, kept: &Knowledge) -> Vec<Remedy> {
+    let Problem { home, setup, plan, question, .. } = ailing;
     let what_if = WhatIf::of(&ailing, kept);
     let now = what_if.outcome(home, setup, question);
     let model = what_if.model(home, setup, question);
@@ -301,7 +301,7 @@ pub fn remedies(ailing: Ailing<'_>, kept: &Kept) -> Vec<Cure> {
     let late = matches!(lacks, Some(Shortfall::Delay { .. }));
     let price = |setup: &Setup| parts(home, setup, plan).total;
     let price_now = price(setup);
-    let mut list: Vec<Cure> = Vec::new();
+    let mut list: Vec<Remedy> = Vec::new();
     let mut put = |what: String, after: &Outcome, free: bool, changed: Option<Setup>| {
         // More speed is no help where an answer comes too late.
         let gains = match late {
@@ -323,7 +323,7 @@ pub fn remedies(ailing: Ailing<'_>, kept: &Kept) -> Vec<Cure> {
         };
         let loses = after.met.iter().filter_map(lost).collect();
         let (then_mbps, then_ms, likely_part) = (after.down, after.latency, after.likely);
-        list.push(Cure {
+        list.push(Remedy {
             what,
             then_mbps,
             then_ms,
@@ -374,7 +374,7 @@ pub fn remedies(ailing: Ailing<'_>, kept: &Kept) -> Vec<Cure> {
     }
     // Of what is alike in kind the best only; then free ones, then gain for money.
     list.sort_by(|a, b| {
-        let worth = |own: &Cure| {
+        let worth = |own: &Remedy| {
             let gain = own.likely_part + (own.then_mbps.get().max(0.1) / now.down.get().max(0.1)).ln() / 10.0
                 - 0.5 * own.loses.len() as f64;
             gain / (1.0 + own.costs.unwrap_or(200.0) / 50.0)
@@ -384,7 +384,7 @@ pub fn remedies(ailing: Ailing<'_>, kept: &Kept) -> Vec<Cure> {
     list
 }
 
-fn is_limited_by_plan(ailing: &Ailing<'_>, kept: &Kept) -> bool {
+fn is_limited_by_plan(ailing: &Problem<'_>, kept: &Knowledge) -> bool {
     let model = Model::new(ailing.home, ailing.setup, ailing.plan, ailing.question, kept);
     let chain = model.chain(ailing.at, Some(ailing.room));
     chain.is_some_and(|chain| chain.limiting.is_some_and(|index| chain.links[index].kind == LinkKind::Plan))
@@ -392,8 +392,8 @@ fn is_limited_by_plan(ailing: &Ailing<'_>, kept: &Kept) -> bool {
 
 /// Homes in which one thing that stands still goes by cable, so that what it takes leaves the air: words, the home, and whether a patch
 /// cord is enough. Of what goes on in its room, the heaviest that something still does is taken as its own.
-fn wired(ailing: &Ailing<'_>) -> Vec<(String, Home, bool)> {
-    let Ailing { home, setup, plan, .. } = *ailing;
+fn wired(ailing: &Problem<'_>) -> Vec<(String, Home, bool)> {
+    let Problem { home, setup, plan, .. } = *ailing;
     let by_air = |class: &str| clients::find(class).is_some_and(|client| client.port_mbps.is_none());
     let still = home.brief.devices.iter().filter(|own| own.fixed && by_air(&own.class));
     still
@@ -423,7 +423,7 @@ fn wired(ailing: &Ailing<'_>) -> Vec<(String, Home, bool)> {
 /// Of each kind the best is taken that breaks no rule which the setup keeps now.
 fn changes(what_if: &WhatIf<'_>) -> Vec<(String, Setup, bool)> {
     let (ailing, kept) = (what_if.ailing, what_if.kept);
-    let Ailing { home, setup, plan, question, .. } = *ailing;
+    let Problem { home, setup, plan, question, .. } = *ailing;
     let mut list: Vec<(String, Setup, bool)> = Vec::new();
     let with = |id: DeviceId, change: &dyn Fn(&mut Device)| {
         let mut changed = setup.clone();
@@ -509,8 +509,8 @@ const BY_AIR: More = ("repeater_ac_1g", Mode::Repeater);
 const INJECTOR: &str = "injector_2g5";
 
 /// The setup with one device more in a room, in words: a node of the family that is there, or what joins any router.
-fn one_more(ailing: &Ailing<'_>, room: RoomId, by_cable: bool) -> Option<(String, Setup)> {
-    let Ailing { home, setup, plan, .. } = *ailing;
+fn one_more(ailing: &Problem<'_>, room: RoomId, by_cable: bool) -> Option<(String, Setup)> {
+    let Problem { home, setup, plan, .. } = *ailing;
     let (root, room) = (setup.root()?, plan.room(room)?);
     let catalogue = Catalogue::of(home);
     let meshes = |kit: &&Kit| kit.modes.contains(&Mode::MeshNode) && kit.facts.steers_with.is_some();
@@ -530,13 +530,13 @@ fn one_more(ailing: &Ailing<'_>, room: RoomId, by_cable: bool) -> Option<(String
 }
 
 fn with_one_more(
-    ailing: &Ailing<'_>,
+    ailing: &Problem<'_>,
     root: &Device,
     room: &PlanRoom,
     (kit, mode): (&Kit, Mode),
     by_cable: bool,
 ) -> Option<(String, Setup)> {
-    let Ailing { home, setup, plan, .. } = *ailing;
+    let Problem { home, setup, plan, .. } = *ailing;
     let region = region::find(&home.region)?;
     let stand = standing_place(plan, room, kit);
     let at = plan.free_place(

@@ -16,7 +16,7 @@ use busy_hen_catalogue::{Catalogue, clients};
 use busy_hen_floorplan::Plan;
 use busy_hen_predict::path::direction::Direction;
 use busy_hen_predict::summary::Figures;
-use busy_hen_predict::{Kept, Question, network_of};
+use busy_hen_predict::{Knowledge, Question, network_of};
 use busy_hen_survey::calibration::evidence::Taken;
 use busy_hen_survey::readings::marks::{drop_out, rows};
 
@@ -29,7 +29,7 @@ const TICKS_LEAST: usize = 3;
 
 /// A home with what was done in it.
 #[derive(Debug)]
-pub struct Deed<'a> {
+pub struct HomeDone<'a> {
     /// The home as it stands.
     pub home: &'a Home,
     /// Rounds, each in the home as it stood.
@@ -130,7 +130,7 @@ fn over(lot: &Lot) -> Option<Over> {
 
 /// What became of all kit of which something was seen, by its name; homes in the order in which they were worked at, the last first.
 #[must_use]
-pub fn kit_records(deeds: &[Deed<'_>], kept: &Kept) -> Vec<KitRecord> {
+pub fn kit_records(deeds: &[HomeDone<'_>], kept: &Knowledge) -> Vec<KitRecord> {
     let mut all: BTreeMap<KitKey, Seen> = BTreeMap::new();
     for (index, deed) in kept.wanted(deeds.iter().enumerate()) {
         let mut put = |kit: &KitKey, add: &mut dyn FnMut(&mut Seen)| {
@@ -181,13 +181,13 @@ pub fn kit_records(deeds: &[Deed<'_>], kept: &Kept) -> Vec<KitRecord> {
         known.unwrap_or_else(|| key.0.clone())
     };
     let units = deeds.first().map(|deed| deed.home.units).unwrap_or_default();
-    let mut list: Vec<KitRecord> = all.into_iter().map(|(key, seen)| seen.told(name(&key), key, units)).collect();
+    let mut list: Vec<KitRecord> = all.into_iter().map(|(key, seen)| seen.record(name(&key), key, units)).collect();
     list.sort_by(|a, b| a.name.cmp(&b.name));
     list
 }
 
 impl Seen {
-    fn told(self, name: String, kit: KitKey, units: LengthUnit) -> KitRecord {
+    fn record(self, name: String, kit: KitKey, units: LengthUnit) -> KitRecord {
         let homes = self.homes.len();
         let recovery = self.recovery.iter().filter_map(|((of_power, part), lot)| {
             Some(Recovery { of_power: *of_power, part: *part, took_s: over(lot)? })
@@ -232,7 +232,7 @@ impl What {
     }
 }
 
-fn of_round(taken: &Taken<'_>, kept: &Kept, put: &mut dyn FnMut(&KitKey, What, f64)) {
+fn of_round(taken: &Taken<'_>, kept: &Knowledge, put: &mut dyn FnMut(&KitKey, What, f64)) {
     let Taken { round, home, runs } = *taken;
     let Some(setup) = home.setup(round.setup_id) else { return };
     let measured: Vec<&Run> = runs.iter().filter(|run| run.counts() && !run.is_made_up()).collect();

@@ -9,7 +9,7 @@ use busy_hen_catalogue::AsItComes;
 use busy_hen_catalogue::spectrum::{Block, Region, block};
 use busy_hen_floorplan::lines::thing::{SocketKind, SocketState};
 use busy_hen_floorplan::{Plan, PlanRoom, Point};
-use busy_hen_predict::{Kept, Question};
+use busy_hen_predict::{Knowledge, Question};
 
 /// How far from a wall, and from an outlet in it, a device stands, m (engineering estimate).
 const OFF_THE_WALL: f64 = 0.3;
@@ -95,7 +95,7 @@ pub fn put_up_as_usual(
     if ways.is_empty() {
         ways.push(device(Mode::Router, Some(kit.usual_uplink(Mode::Router, root.id))));
     }
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let before = Broken::of(home, setup, plan, question, &kept);
     let keeps = |own: &&Device| {
         let mut with = setup.clone();

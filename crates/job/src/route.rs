@@ -72,7 +72,7 @@ pub struct TestedSetup {
 
 /// What was done in a home so far.
 #[derive(Debug, Clone, Copy)]
-pub struct Deeds<'a> {
+pub struct JobDone<'a> {
     /// What was tested.
     pub tested: &'a Tested,
     /// What became of the steps of run sheets.
@@ -85,8 +85,8 @@ pub struct Deeds<'a> {
 
 /// The stops in the order of the work.
 #[must_use]
-pub fn route(home: &Home, plan: &Plan, deeds: &Deeds<'_>, today: Date) -> Vec<Stop> {
-    let Deeds { tested, ticks, drills, watches } = *deeds;
+pub fn route(home: &Home, plan: &Plan, deeds: &JobDone<'_>, today: Date) -> Vec<Stop> {
+    let JobDone { tested, ticks, drills, watches } = *deeds;
     vec![
         brief(home, today),
         house(plan),

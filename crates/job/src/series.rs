@@ -8,7 +8,7 @@ use busy_hen_catalogue::{AsItComes, Catalogue};
 use busy_hen_floorplan::{Plan, Point};
 use busy_hen_predict::needs::room_need;
 use busy_hen_predict::ready::Ready;
-use busy_hen_predict::{Kept, Question};
+use busy_hen_predict::{Knowledge, Question};
 
 /// A second unit nearer to the first than this tries nothing, m (common practice: a room apart at least).
 const APART: f64 = 3.0;
@@ -32,7 +32,7 @@ pub fn usual_series(
     home: &Home,
     base: &Setup,
     kit_key: &str,
-    (plan, question, kept): (&Plan, Question, &Kept),
+    (plan, question, kept): (&Plan, Question, &Knowledge),
     ids: &mut NewIds<'_>,
 ) -> Result<Vec<Setup>, String> {
     let catalogue = Catalogue::of(home);
@@ -120,7 +120,7 @@ impl Making<'_, '_> {
 }
 
 /// The room that gets least of what it needs, else least at all; outdoors only where a need is.
-fn weakest(home: &Home, setup: &Setup, plan: &Plan, question: Question, kept: &Kept) -> Option<usize> {
+fn weakest(home: &Home, setup: &Setup, plan: &Plan, question: Question, kept: &Knowledge) -> Option<usize> {
     let middles = Ready::new(setup, plan, &question, kept).middles(home, setup, plan, &question, &kept.tables);
     let need = |index: usize| room_need(&home.brief, plan.rooms[index].id, question.reach);
     let any_need = (0..plan.rooms.len()).any(|index| need(index).is_some());

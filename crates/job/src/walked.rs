@@ -258,11 +258,11 @@ fn spoken(model: &Model<'_>, met: &[Met<'_>]) -> Vec<String> {
         .filter(|own| own.len() as f64 * STEP >= SPOKEN_OF)
         .collect();
     list.sort_by_key(|own| std::cmp::Reverse(own.len()));
-    let told: Vec<String> = list.into_iter().take(TOLD).filter_map(|own| told_of(model, own)).collect();
+    let told: Vec<String> = list.into_iter().take(TOLD).filter_map(|own| words_of(model, own)).collect();
     if told.is_empty() { vec!["Neither too sticky nor too eager anywhere on the way.".to_owned()] } else { told }
 }
 
-fn told_of(model: &Model<'_>, stretch: &[Met<'_>]) -> Option<String> {
+fn words_of(model: &Model<'_>, stretch: &[Met<'_>]) -> Option<String> {
     let name = |own: Brings| model.network().nodes[own.node].name.as_str();
     let how = stretch[0].how;
     let lost = |own: &&Met<'_>| own.best.zip(own.serving).map_or(0.0, |(best, own)| best.down / own.down.max(0.1));

@@ -7,9 +7,9 @@ use std::sync::OnceLock;
 use busy_hen_home::{DeviceId, Situation, Steering, TestKind};
 use busy_hen_units::{Db, Dbm, MbitPerSec, Millis};
 
-use super::doubt::{Try, ends, rate_ends, tries};
+use super::uncertainty::{Draw, draws, ends, rate_ends};
 use super::{Prediction, Question, Range, Served};
-use crate::calibration::AirLearnt;
+use crate::calibration::AirCalibration;
 use crate::needs::{Need, ServiceStep, step};
 use crate::path::call::call_quality;
 use crate::path::demand::{Demand, Others};
@@ -45,7 +45,7 @@ pub struct Evaluator<'a> {
     /// Whether the client is plugged in: it goes by ports alone, others by air.
     pub plugged_in: bool,
     /// What speeds taught of the air.
-    air: AirLearnt,
+    air: AirCalibration,
     /// Whether the family is busy meanwhile.
     busy: bool,
     /// What each room takes; none where it takes nothing or nobody is busy.
@@ -69,16 +69,16 @@ pub struct Losses {
 
 impl Losses {
     /// In the way of joining rooms that a try takes.
-    fn of(&self, own: Try) -> &[Db] {
+    fn of(&self, own: Draw) -> &[Db] {
         if self.each.is_empty() { &self.middle } else { &self.each[own.guess(self.each.len())] }
     }
 
-    fn at(&self, own: Try, access: usize) -> Db {
+    fn at(&self, own: Draw, access: usize) -> Db {
         self.of(own)[access]
     }
 
     /// How much more an access of this device loses in a try, when it loses so much.
-    fn off(&self, own: Try, access: usize, node: usize, loss: Db) -> Db {
+    fn off(&self, own: Draw, access: usize, node: usize, loss: Db) -> Db {
         own.of_client(node, loss) * self.unsure.get(access).copied().unwrap_or(1.0)
     }
 }
@@ -123,7 +123,7 @@ impl<'a> Evaluator<'a> {
             accesses,
             reach: question.reach,
             plugged_in: question.client.port_mbps.is_some(),
-            air: AirLearnt::default(),
+            air: AirCalibration::default(),
             busy: question.situation == Situation::BusyEvening,
             demands: vec![None; rooms.len()],
             flows: (0..count).map(|_| OnceLock::new()).collect(),
@@ -137,7 +137,7 @@ impl<'a> Evaluator<'a> {
 
     /// What a room's needs take; none when nothing reaches it.
     fn demand(&self, need: &Need, losses: &[Db]) -> Option<Demand> {
-        let (access, link) = self.join_by(losses, &|_, _| Db::new(0.0), &|access| access.port.is_none())?;
+        let (access, link) = self.associate_by(losses, &|_, _| Db::new(0.0), &|access| access.port.is_none())?;
         let part = |down: MbitPerSec, up: MbitPerSec| {
             need.down_mbps.get() / down.get().max(1e-3) + need.up_mbps.get() / up.get().max(1e-3)
         };
@@ -188,16 +188,16 @@ impl<'a> Evaluator<'a> {
     /// at the router, and clings to it: under one name until the signal is poor and another device is much stronger; under a name
     /// of its own until nothing holds (common practice).
     #[must_use]
-    pub fn join(&self, losses: &[Db]) -> Option<(usize, Link)> {
-        self.join_off(losses, &|_, _| Db::new(0.0))
+    pub fn associate(&self, losses: &[Db]) -> Option<(usize, Link)> {
+        self.associate_off(losses, &|_, _| Db::new(0.0))
     }
 
     /// The same when the loss from each access, given with what is predicted, is so much more.
-    fn join_off(&self, losses: &[Db], more: &dyn Fn(usize, Db) -> Db) -> Option<(usize, Link)> {
-        self.join_by(losses, more, &|access| access.port.is_some() == self.plugged_in)
+    fn associate_off(&self, losses: &[Db], more: &dyn Fn(usize, Db) -> Db) -> Option<(usize, Link)> {
+        self.associate_by(losses, more, &|access| access.port.is_some() == self.plugged_in)
     }
 
-    fn join_by(
+    fn associate_by(
         &self,
         losses: &[Db],
         more: &dyn Fn(usize, Db) -> Db,
@@ -242,17 +242,17 @@ impl<'a> Evaluator<'a> {
     /// The same in every try.
     fn tried(&self, seat: usize, access: usize) -> &[Flows] {
         self.tried[seat * self.accesses.len() + access].get_or_init(|| {
-            let flows = |own: Try| {
+            let flows = |own: Draw| {
                 let more = |hop: usize| self.hop_off(own, hop);
                 let others = self.others(seat);
                 DIRECTIONS.map(|way| self.network.flow_off(&self.accesses[access], way, &more, &others, &[]))
             };
-            tries().map(flows).collect()
+            draws().map(flows).collect()
         })
     }
 
     /// How much more a hop loses in a try.
-    fn hop_off(&self, own: Try, hop: usize) -> Db {
+    fn hop_off(&self, own: Draw, hop: usize) -> Db {
         match self.uplink(hop) {
             Some(HopKind::Radio { loss, .. }) => own.of_hop(hop, *loss, self.network.guessed),
             _ => Db::new(0.0),
@@ -263,11 +263,11 @@ impl<'a> Evaluator<'a> {
     #[must_use]
     pub fn hop_range(&self, hop: usize, direction: Direction) -> Range {
         let carries = |more: Db| self.network.hop_goodput(hop, direction, more, &[]);
-        let part = |own: Try| match self.uplink(hop) {
+        let part = |own: Draw| match self.uplink(hop) {
             Some(HopKind::Radio { .. }) => self.air_of(own),
             _ => own.of_line(),
         };
-        let (poor, good) = rate_ends(tries().map(|own| carries(self.hop_off(own, hop)) * part(own)).collect());
+        let (poor, good) = rate_ends(draws().map(|own| carries(self.hop_off(own, hop)) * part(own)).collect());
         let middle = carries(Db::new(0.0));
         Range { poor: poor.min(middle), middle, good: good.max(middle) }
     }
@@ -276,12 +276,12 @@ impl<'a> Evaluator<'a> {
     #[must_use]
     pub fn air_range(&self, losses: &Losses, access: usize, direction: Direction) -> Range {
         let own = &self.accesses[access];
-        let tried = |it: Try| {
+        let tried = |it: Draw| {
             let loss = losses.at(it, access);
             let part = if own.port.is_some() { it.of_line() } else { self.air_of(it) * self.air.part };
             direction.of(&own.air.carried(&own.table, loss + losses.off(it, access, own.node, loss))) * part
         };
-        let (poor, good) = rate_ends(tries().map(tried).collect());
+        let (poor, good) = rate_ends(draws().map(tried).collect());
         let middle = direction.of(&own.air.carried(&own.table, losses.middle[access])) * self.air_part(access);
         Range { poor: poor.min(middle), middle, good: good.max(middle) }
     }
@@ -298,19 +298,19 @@ impl<'a> Evaluator<'a> {
     }
 
     /// What links carry of what is predicted in a try.
-    fn air_of(&self, own: Try) -> f64 {
+    fn air_of(&self, own: Draw) -> f64 {
         own.of_air(!self.network.neighbours.is_empty(), self.air.unsure)
     }
 
     /// Takes in what speeds taught of the air.
-    pub fn learnt_air(&mut self, air: AirLearnt) {
+    pub fn calibrate_air(&mut self, air: AirCalibration) {
         self.air = air;
     }
 
     /// The middle figures at a place with these losses, seen from a room: all that a search for places asks.
     #[must_use]
     pub fn middle(&self, losses: &[Db], seat: usize) -> Middle {
-        let Some((access, link)) = self.join(losses) else { return Middle::default() };
+        let Some((access, link)) = self.associate(losses) else { return Middle::default() };
         let part = self.air_part(access);
         let arrives = |way: Direction| self.flow(seat, access, way).arrives_of(way.of(&link), part);
         let down = arrives(Direction::Down);
@@ -338,10 +338,10 @@ impl<'a> Evaluator<'a> {
     /// What a client gets at a place with these losses, seen from a room, when the place is shadowed by so much more.
     #[must_use]
     pub fn at(&self, losses: &Losses, seat: usize, shadow: Db) -> Prediction {
-        let Some((index, middle)) = self.join_off(&losses.middle, &|_, _| shadow) else {
+        let Some((index, middle)) = self.associate_off(&losses.middle, &|_, _| shadow) else {
             return Prediction::default();
         };
-        let found: Vec<[MbitPerSec; 2]> = tries().map(|own| self.tried_at(own, losses, seat, shadow)).collect();
+        let found: Vec<[MbitPerSec; 2]> = draws().map(|own| self.tried_at(own, losses, seat, shadow)).collect();
         let access = &self.accesses[index];
         let range = |direction: Direction| {
             let (poor, good) = rate_ends(found.iter().map(|own| own[direction as usize]).collect());
@@ -357,11 +357,11 @@ impl<'a> Evaluator<'a> {
         let felt_ms = self.felt(latency_ms, down.middle, seat);
         let score = step::score(down.middle, up.middle, felt_ms);
         // Of the radio that serves in the middle: what it is heard with, and links at, in the tries.
-        let heard = |own: Try| {
+        let heard = |own: Draw| {
             let loss = losses.at(own, index) + shadow;
             access.table.at(loss + losses.off(own, index, access.node, loss))
         };
-        let links: Vec<Link> = tries().map(heard).collect();
+        let links: Vec<Link> = draws().map(heard).collect();
         let (poor_rate, good_rate) = rate_ends(links.iter().map(|link| link.link_rate).collect());
         let signals: Vec<f64> = links.iter().map(|link| link.rssi.get()).collect();
         let (poor_signal, good_signal) = ends(signals, f64::total_cmp).unwrap_or_default();
@@ -393,21 +393,22 @@ impl<'a> Evaluator<'a> {
     }
 
     /// What a client gets in one try, down and up.
-    fn tried_at(&self, own: Try, losses: &Losses, seat: usize, shadow: Db) -> [MbitPerSec; 2] {
+    fn tried_at(&self, own: Draw, losses: &Losses, seat: usize, shadow: Db) -> [MbitPerSec; 2] {
         self.joined_at(own, losses, seat, shadow).map_or_else(Default::default, |(_, rates)| rates)
     }
 
     /// What a client joins in one try, and what it gets there, down and up; none where nothing holds.
     fn joined_at(
         &self,
-        own: Try,
+        own: Draw,
         losses: &Losses,
         seat: usize,
         shadow: Db,
     ) -> Option<((usize, Link), [MbitPerSec; 2])> {
         let of_way = losses.of(own);
-        let joined = self
-            .join_off(of_way, &|index, loss| shadow + losses.off(own, index, self.accesses[index].node, loss + shadow));
+        let joined = self.associate_off(of_way, &|index, loss| {
+            shadow + losses.off(own, index, self.accesses[index].node, loss + shadow)
+        });
         let (index, link) = joined?;
         let air = || self.air_of(own);
         let part = if self.accesses[index].port.is_some() { 1.0 } else { air() * self.air.part };
@@ -419,13 +420,13 @@ impl<'a> Evaluator<'a> {
     /// Part of the tries in which what a room needs arrives, and soon enough, at a place with these losses.
     #[must_use]
     pub fn meets_part(&self, losses: &Losses, seat: usize, need: &Need) -> f64 {
-        let met = |own: &Try| {
+        let met = |own: &Draw| {
             self.joined_at(*own, losses, seat, Db::new(0.0)).is_some_and(|((access, link), [down, up])| {
                 let latency = self.felt(self.latency(access, &link, seat).median, down, seat);
                 need.met_by(down, up, latency)
             })
         };
-        tries().filter(met).count() as f64 / tries().count() as f64
+        draws().filter(met).count() as f64 / draws().count() as f64
     }
 
     /// The device that an access belongs to.

@@ -151,7 +151,7 @@ impl Model<'_> {
         let channels = self.busy_channels();
         let frees = self.frees(&channels);
         Some(Evening {
-            told: told(plan_down.as_ref(), plan_up.as_ref(), &channels),
+            told: in_words(plan_down.as_ref(), plan_up.as_ref(), &channels),
             rooms: busy,
             plan_down,
             plan_up,
@@ -255,7 +255,7 @@ fn percent(part: f64) -> String {
     format!("{:.0} %", part * 100.0)
 }
 
-fn told(down: Option<&Taken>, up: Option<&Taken>, channels: &[BusyChannel]) -> String {
+fn in_words(down: Option<&Taken>, up: Option<&Taken>, channels: &[BusyChannel]) -> String {
     let mut parts = Vec::new();
     let mut of_plan = |name: &str, taken: Option<&Taken>| {
         if let Some(taken) = taken {

@@ -7,7 +7,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::ledger::{LedgerRow, Measured};
-use super::{Kept, Model, Question};
+use super::{Knowledge, Model, Question};
 use crate::needs::{BUSY_EVENING, Verdict};
 use crate::path::chain::figure;
 use crate::path::direction::Direction;
@@ -39,7 +39,7 @@ pub fn explained(
     plan: &Plan,
     complaint: &Complaint,
     day: Date,
-    kept: &Kept,
+    kept: &Knowledge,
 ) -> Option<Explained> {
     let room = complaint.room_id.filter(|_| complaint.answer.trim().is_empty())?;
     let room = plan.room(room)?;

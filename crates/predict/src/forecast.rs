@@ -6,13 +6,13 @@ use busy_hen_home::{AsTested, Forecast, Home, Round, SpotId};
 use jiff::Timestamp;
 use jiff::civil::Date;
 
-use super::{Kept, Model, Prediction, Question};
+use super::{Knowledge, Model, Prediction, Question};
 use busy_hen_catalogue::clients;
 use busy_hen_radio::propagation::LAW;
 
 /// What the law predicts for the spots of a round in a home, under the plan of that day; nothing when the home lacks what the round names.
 #[must_use]
-pub fn forecasts(home: &Home, round: &Round, day: Date, kept: &Kept) -> HashMap<SpotId, Prediction> {
+pub fn forecasts(home: &Home, round: &Round, day: Date, kept: &Knowledge) -> HashMap<SpotId, Prediction> {
     let (Some(setup), Some(client)) = (home.setup(round.setup_id), clients::find(&round.client)) else {
         return HashMap::new();
     };
@@ -26,16 +26,16 @@ pub fn forecasts(home: &Home, round: &Round, day: Date, kept: &Kept) -> HashMap<
 
 /// What a round is taken in, kept at this moment, with what is forecast for it; none when the home has no such setup.
 #[must_use]
-pub fn as_tested(home: &Home, round: &Round, (now, day): (Timestamp, Date), kept: &Kept) -> Option<AsTested> {
+pub fn as_tested(home: &Home, round: &Round, (now, day): (Timestamp, Date), kept: &Knowledge) -> Option<AsTested> {
     let setup = home.setup(round.setup_id)?.clone();
     // A kept password has no business in a reading, where it would outlive being thrown away.
     let home = Home { setups: vec![setup], passwords: Vec::new(), ..home.clone() };
     let found = forecasts(&home, round, day, kept);
-    let forecasts = round.spots.iter().filter_map(|spot| Some(told(*spot, found.get(spot)?))).collect();
+    let forecasts = round.spots.iter().filter_map(|spot| Some(forecast_of(*spot, found.get(spot)?))).collect();
     Some(AsTested { kept_at: now, law: Some(LAW.to_owned()), home, forecasts })
 }
 
-fn told(spot_id: SpotId, predicted: &Prediction) -> Forecast {
+fn forecast_of(spot_id: SpotId, predicted: &Prediction) -> Forecast {
     Forecast {
         spot_id,
         down: predicted.down,

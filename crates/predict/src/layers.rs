@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::grid::Grid;
-use super::map::{FineLine, LightMap, Rings, polygons};
+use super::map::{CoverageMap, FineLine, Rings, polygons};
 use super::palette::{DIVERGING, Hatch, RAMP, Shade};
 use super::{Model, Prediction};
 use crate::needs::ServiceStep;
@@ -155,7 +155,7 @@ impl Model<'_> {
         level: usize,
         cell: Metres,
         layer: Layer,
-        map: &LightMap,
+        map: &CoverageMap,
         other: Option<&Model<'_>>,
         watch: &Watch,
     ) -> Vec<Shaded> {

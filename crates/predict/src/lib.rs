@@ -1,20 +1,20 @@
 //! A home, a setup and a question in; predictions, map, ledger and explanation out.
 //!
-//! Three layers, each to be asked by itself: the house prepared for a frequency ([`busy_hen_radio::propagation::AllWaves`]), losses from any
+//! Three layers, each to be asked by itself: the house prepared for a frequency ([`busy_hen_radio::propagation::PropagationModel`]), losses from any
 //! place to any places ([`losses`]), and a network over ready losses ([`evaluator`], [`ready`]). [`Model`] puts them together.
 
 pub mod calibration;
 pub mod conditions;
-mod doubt;
 pub mod evaluator;
 pub mod evening;
 pub mod explained;
 pub mod forecast;
 mod grid;
 pub mod handover;
-mod kept;
+mod knowledge;
 pub mod layers;
 pub mod ledger;
+mod link_calibration;
 pub mod losses;
 pub mod map;
 mod model;
@@ -27,13 +27,13 @@ mod question;
 pub mod ready;
 mod signals;
 pub mod summary;
-mod taught;
+mod uncertainty;
 pub mod unknowns;
 
 pub use busy_hen_home::Range;
-pub use doubt::of_house;
 pub use evaluator::{Evaluator, Losses, Middle};
-pub use kept::Kept;
+pub use knowledge::Knowledge;
 pub use model::{Model, network_of};
 pub use prediction::{Prediction, Served};
 pub use question::Question;
+pub use uncertainty::of_house;

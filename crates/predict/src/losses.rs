@@ -3,11 +3,11 @@
 use busy_hen_home::{Aerial, Enclosure};
 use busy_hen_units::{Db, Megahertz};
 
-use super::signals::Lit;
+use super::signals::RadioField;
 use crate::path::nodes::enclosure_loss;
 use busy_hen_floorplan::{Plan, Point, View};
 use busy_hen_radio::propagation::aerial::Pattern;
-use busy_hen_radio::propagation::{AllWaves, Sight};
+use busy_hen_radio::propagation::{PropagationModel, Sight};
 
 /// A place where a device may stand, with its aerials and what it stands in.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -49,10 +49,10 @@ impl Spot {
 /// # Complexity
 /// O(frequencies x cells^2 + spots x (walls + frequencies x surfaces of a room))
 #[must_use]
-pub fn losses(house: &AllWaves<'_>, site: &Site, spots: &[Spot], frequencies: &[Megahertz]) -> Vec<Vec<Db>> {
+pub fn losses(house: &PropagationModel<'_>, site: &Site, spots: &[Spot], frequencies: &[Megahertz]) -> Vec<Vec<Db>> {
     let plan = house.plan;
-    let lit: Vec<Lit<'_>> =
-        frequencies.iter().map(|frequency| Lit::new(house, site.at, site.enclosure, *frequency)).collect();
+    let lit: Vec<RadioField<'_>> =
+        frequencies.iter().map(|frequency| RadioField::new(house, site.at, site.enclosure, *frequency)).collect();
     let pattern = Pattern::new(&site.aerial);
     let mut sight = Sight::between(plan, site.at, site.at);
     let mut lists = vec![Vec::with_capacity(spots.len()); frequencies.len()];

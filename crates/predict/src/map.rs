@@ -25,7 +25,7 @@ pub type Rings = Vec<Vec<f64>>;
 
 /// One level lit.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct LightMap {
+pub struct CoverageMap {
     /// Side of a cell.
     pub cell_m: Metres,
     /// Area of each service step that occurs, as polygons.
@@ -161,15 +161,15 @@ impl Model<'_> {
     /// O(cells x (walls + surfaces of a room)) for each device that is new or has moved since the last question, and O(cells x
     /// radios) to put them together.
     #[must_use]
-    pub fn light(&self, level: usize, cell: Metres) -> LightMap {
-        self.light_watched(level, cell, &Watch::default())
+    pub fn coverage(&self, level: usize, cell: Metres) -> CoverageMap {
+        self.coverage_watched(level, cell, &Watch::default())
     }
 
     /// The same, to be stopped half-way.
     #[must_use]
-    pub fn light_watched(&self, level: usize, cell: Metres, watch: &Watch) -> LightMap {
+    pub fn coverage_watched(&self, level: usize, cell: Metres, watch: &Watch) -> CoverageMap {
         let Some(bounds) = self.plan.bounds(level) else {
-            return LightMap {
+            return CoverageMap {
                 cell_m: cell,
                 bands: Vec::new(),
                 dead_zones: Vec::new(),
@@ -180,7 +180,7 @@ impl Model<'_> {
         let grid = Grid::new(&bounds, cell);
         let needs: Vec<Option<Need>> = self.plan.rooms.iter().map(|room| self.need(room.id)).collect();
         let cells = self.cells(level, &grid, &needs, watch);
-        LightMap {
+        CoverageMap {
             cell_m: Metres::new(grid.cell),
             bands: bands(&grid, &cells),
             dead_zones: self.dead_zones(level, &grid, &cells),
@@ -214,7 +214,7 @@ impl Model<'_> {
             of_cell.clear();
             of_cell.extend(losses.iter().map(|own| own.at(index)));
             of_cell.extend(self.plugged(self.plan.in_hand(level, x, y)));
-            self.evaluator.join(of_cell).map(|(access, _)| self.evaluator.accesses[access].node)
+            self.evaluator.associate(of_cell).map(|(access, _)| self.evaluator.accesses[access].node)
         })
     }
 
@@ -290,7 +290,7 @@ impl Model<'_> {
     fn cell(&self, level: usize, (x, y): (f64, f64), losses: &[Db], needs: &[Option<Need>]) -> Cell {
         let room = self.plan.room_index_at(level, x, y);
         let seat = room.unwrap_or(self.plan.rooms.len());
-        let Some(joined) = self.evaluator.join(losses) else {
+        let Some(joined) = self.evaluator.associate(losses) else {
             let fails = room.is_some_and(|room| needs[room].is_some()) && !self.evaluator.plugged_in;
             return Cell { score: 0.0, down: 0.0, fails, room };
         };

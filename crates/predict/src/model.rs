@@ -6,14 +6,14 @@ use busy_hen_catalogue::spectrum::channels::band_of;
 use busy_hen_floorplan::{Plan, Point};
 use busy_hen_home::{Home, RoomId, Setup, Situation};
 use busy_hen_radio::propagation::aerial::Pattern;
-use busy_hen_radio::propagation::{AllWaves, Lean, Sight};
+use busy_hen_radio::propagation::{PropagationModel, Sensitivity, Sight};
 use busy_hen_units::{Db, Dbm};
 
-use crate::calibration::observation::{Unknown, leans_of};
-use crate::calibration::{Learnt, Path};
-use crate::doubt;
+use crate::calibration::observation::{Unknown, sensitivities_of};
+use crate::calibration::{Calibration, Path};
 use crate::evaluator::{Evaluator, Losses};
-use crate::kept::Kept;
+use crate::knowledge::Knowledge;
+use crate::link_calibration::{self, LinkCalibration};
 use crate::needs::{Need, busy_need, room_need};
 use crate::path::chain::Place;
 use crate::path::direction::Direction;
@@ -21,28 +21,34 @@ use crate::path::network::{Access, Network, loss_between};
 use crate::path::{Chain, LinkKind, Node};
 use crate::prediction::Prediction;
 use crate::question::Question;
-use crate::signals::{Lit, hash_sender};
-use crate::taught::{self, Taught};
+use crate::signals::{RadioField, hash_sender};
+use crate::uncertainty;
 
 /// A setup as a network in the house as readings have it, without a look at any room.
 #[must_use]
-pub fn network_of<'a>(home: &'a Home, setup: &Setup, plan: &Plan, question: &Question, kept: &Kept) -> Network<'a> {
-    let waves = AllWaves::keeping(plan, question.doors, &kept.houses, plan.fingerprint());
+pub fn network_of<'a>(
+    home: &'a Home,
+    setup: &Setup,
+    plan: &Plan,
+    question: &Question,
+    kept: &Knowledge,
+) -> Network<'a> {
+    let waves = PropagationModel::keeping(plan, question.doors, &kept.houses, plan.fingerprint());
     network_over(&waves, home, setup, question, kept)
 }
 
 fn network_over<'a>(
-    waves: &AllWaves<'_>,
+    waves: &PropagationModel<'_>,
     home: &'a Home,
     setup: &Setup,
     question: &Question,
-    kept: &Kept,
+    kept: &Knowledge,
 ) -> Network<'a> {
     let learnt = kept.learnt.as_deref();
     let between = |nodes: &[Node], (upstream, own): (usize, usize), frequency| {
         let (upstream, own) = (&nodes[upstream], &nodes[own]);
         let path = Path { device: upstream.id, band: band_of(frequency), from: upstream.at, to: own.at };
-        loss_between(waves, upstream, own, frequency) + taught::of_hop(learnt, &path)
+        loss_between(waves, upstream, own, frequency) + link_calibration::of_hop(learnt, &path)
     };
     let mut network =
         Network::over_losses(home, setup, waves.plan, (question.day, question.reach), &between, &kept.tables);
@@ -57,29 +63,29 @@ pub struct Model<'a> {
     pub plan: &'a Plan,
     /// The setup as a network, under the question.
     pub evaluator: Evaluator<'a>,
-    pub(crate) waves: AllWaves<'a>,
+    pub(crate) waves: PropagationModel<'a>,
     pub(crate) fingerprint: u64,
-    pub(crate) kept: &'a Kept,
+    pub(crate) kept: &'a Knowledge,
     pub(crate) question: Question,
     /// The house lit by each access, in their order.
-    pub(crate) lit: Vec<Lit<'a>>,
+    pub(crate) lit: Vec<RadioField<'a>>,
     /// What readings taught of their links.
-    pub(crate) taught: Option<Taught<'a>>,
+    pub(crate) taught: Option<LinkCalibration<'a>>,
 }
 
 impl<'a> Model<'a> {
     /// Resolves a setup for a question.
     #[must_use]
-    pub fn new(home: &'a Home, setup: &Setup, plan: &'a Plan, question: Question, kept: &'a Kept) -> Self {
+    pub fn new(home: &'a Home, setup: &Setup, plan: &'a Plan, question: Question, kept: &'a Knowledge) -> Self {
         let fingerprint = plan.fingerprint();
-        let waves = AllWaves::keeping(plan, question.doors, &kept.houses, fingerprint);
+        let waves = PropagationModel::keeping(plan, question.doors, &kept.houses, fingerprint);
         let learnt = kept.learnt.as_deref();
         let network = network_over(&waves, home, setup, &question, kept);
         let (mut lit, mut taught) = (Vec::new(), None);
         let mut evaluator = Evaluator::new(network, &question, &kept.tables, |network, accesses| {
             let radios = accesses.iter().filter(|access| access.port.is_none());
-            lit = radios.map(|access| Lit::of_access(&waves, network, access)).collect();
-            taught = learnt.map(|learnt| Taught::new(learnt, network, accesses, question.client.key));
+            lit = radios.map(|access| RadioField::of_access(&waves, network, access)).collect();
+            taught = learnt.map(|learnt| LinkCalibration::new(learnt, network, accesses, question.client.key));
             let busy = question.situation == Situation::BusyEvening;
             plan.rooms
                 .iter()
@@ -97,7 +103,7 @@ impl<'a> Model<'a> {
                 .collect()
         });
         if let Some(learnt) = learnt {
-            evaluator.learnt_air(learnt.air());
+            evaluator.calibrate_air(learnt.air());
         }
         Self { home, plan, evaluator, waves, fingerprint, kept, question, lit, taught }
     }
@@ -115,7 +121,7 @@ impl<'a> Model<'a> {
 
     /// What readings taught of it.
     #[must_use]
-    pub fn learnt(&self) -> Option<&Learnt> {
+    pub fn learnt(&self) -> Option<&Calibration> {
         self.kept.learnt.as_deref()
     }
 
@@ -149,19 +155,19 @@ impl<'a> Model<'a> {
 
     /// The same with how sure each is.
     #[must_use]
-    pub fn losses_unsure(&self, at: Point) -> Losses {
+    pub fn losses_with_uncertainty(&self, at: Point) -> Losses {
         let mut losses = self.losses(at);
         if let Some(learnt) = self.kept.learnt.as_deref() {
-            losses.unsure = (0..self.lit.len()).map(|access| self.unsure_part(learnt, access, at)).collect();
+            losses.unsure = (0..self.lit.len()).map(|access| self.uncertainty_part(learnt, access, at)).collect();
         }
         losses
     }
 
     /// What is left of how far the link of an access to a place is unsure, 1 to 0. It is kept: while one device is dragged, the links
     /// of the others stay as they are.
-    fn unsure_part(&self, learnt: &Learnt, access: usize, at: Point) -> f64 {
+    fn uncertainty_part(&self, learnt: &Calibration, access: usize, at: Point) -> f64 {
         let path = self.path(access, at);
-        let work = || learnt.unsure_part(&path, &self.leans_of_link(access, &path));
+        let work = || learnt.uncertainty_part(&path, &self.sensitivities_of_link(access, &path));
         let own = &self.evaluator.accesses[access];
         let mut hasher = DefaultHasher::new();
         (self.fingerprint, learnt.fingerprint, self.waves.doors as u8, self.client_key()).hash(&mut hasher);
@@ -175,18 +181,18 @@ impl<'a> Model<'a> {
     #[must_use]
     pub fn sure(&self, at: Point) -> Option<Db> {
         let losses = self.losses(at).middle;
-        let (index, _) = self.evaluator.join(&losses)?;
-        let unsure = |learnt| self.unsure_part(learnt, index, at);
-        (index < self.lit.len()).then(|| doubt::of_signal(losses[index]) * self.learnt().map_or(1.0, unsure))
+        let (index, _) = self.evaluator.associate(&losses)?;
+        let unsure = |learnt| self.uncertainty_part(learnt, index, at);
+        (index < self.lit.len()).then(|| uncertainty::of_signal(losses[index]) * self.learnt().map_or(1.0, unsure))
     }
 
     /// The signal of an access at a place, and one standard deviation of how far that may be off.
     #[must_use]
     pub fn signal(&self, access: usize, at: Point) -> (Dbm, Db) {
-        let losses = self.losses_unsure(at);
+        let losses = self.losses_with_uncertainty(at);
         let loss = losses.middle[access];
         let unsure = losses.unsure.get(access).copied().unwrap_or(1.0);
-        (self.evaluator.accesses[access].table.at(loss).rssi, doubt::of_signal(loss) * unsure)
+        (self.evaluator.accesses[access].table.at(loss).rssi, uncertainty::of_signal(loss) * unsure)
     }
 
     /// The link of an access to a place.
@@ -212,14 +218,14 @@ impl<'a> Model<'a> {
     /// The same, where this place is shadowed by so much more than the model says.
     #[must_use]
     pub fn at_shadowed(&self, at: Point, room: Option<RoomId>, shadow: Db) -> Prediction {
-        self.evaluator.at(&self.losses_unsure(at), self.seat(room), shadow)
+        self.evaluator.at(&self.losses_with_uncertainty(at), self.seat(room), shadow)
     }
 
     /// The chain to a place explained; none where nothing holds.
     #[must_use]
     pub fn chain(&self, at: Point, room: Option<RoomId>) -> Option<Chain> {
-        let losses = self.losses_unsure(at);
-        let (index, _) = self.evaluator.join(&losses.middle)?;
+        let losses = self.losses_with_uncertainty(at);
+        let (index, _) = self.evaluator.associate(&losses.middle)?;
         let (access, loss) = (&self.evaluator.accesses[index], losses.middle[index]);
         let sight = Sight::between(self.plan, self.network().nodes[access.node].at, at);
         let mut chain = self.network().chain(&Place {
@@ -247,31 +253,31 @@ impl<'a> Model<'a> {
 
     /// What the path to a place leans on, by the radio that serves there; none where nothing holds.
     #[must_use]
-    pub fn leans(&self, at: Point) -> Option<Vec<Lean>> {
-        let (index, _) = self.evaluator.join(&self.losses(at).middle)?;
-        (index < self.lit.len()).then(|| self.leans_by(index, at))
+    pub fn sensitivities(&self, at: Point) -> Option<Vec<Sensitivity>> {
+        let (index, _) = self.evaluator.associate(&self.losses(at).middle)?;
+        (index < self.lit.len()).then(|| self.sensitivities_by(index, at))
     }
 
     /// What the link of an access leans on, in dB for one standard deviation of each unknown.
     #[must_use]
-    pub fn leans_of_link(&self, access: usize, path: &Path) -> Vec<(Unknown, f64)> {
+    pub fn sensitivities_of_link(&self, access: usize, path: &Path) -> Vec<(Unknown, f64)> {
         let frequency = self.evaluator.accesses[access].block.centre;
-        leans_of(self.plan, frequency, self.client_key(), path, &self.leans_by(access, path.to))
+        sensitivities_of(self.plan, frequency, self.client_key(), path, &self.sensitivities_by(access, path.to))
     }
 
     /// What the path from an access to a place leans on; nothing where it is no radio.
     #[must_use]
-    pub fn leans_by(&self, access: usize, at: Point) -> Vec<Lean> {
+    pub fn sensitivities_by(&self, access: usize, at: Point) -> Vec<Sensitivity> {
         let Some(lit) = self.lit.get(access) else { return Vec::new() };
         let node = &self.network().nodes[self.evaluator.accesses[access].node];
         let sight = Sight::between(self.plan, node.at, at);
         let gain = Pattern::new(&node.aerial).beyond_counted(node.at, at);
-        lit.leans(&sight, &self.plan.surfaces.view(&at), gain)
+        lit.sensitivities(&sight, &self.plan.surfaces.view(&at), gain)
     }
 }
 
 /// Loss from every access to a place.
-fn all_losses(plan: &Plan, network: &Network<'_>, accesses: &[Access], lit: &[Lit<'_>], at: Point) -> Losses {
+fn all_losses(plan: &Plan, network: &Network<'_>, accesses: &[Access], lit: &[RadioField<'_>], at: Point) -> Losses {
     let view = plan.surfaces.view(&at);
     let mut sight = Sight::between(plan, at, at);
     let mut last = None;

@@ -7,14 +7,14 @@ use busy_hen_units::{Db, Megahertz};
 
 use super::evaluator::{Evaluator, Middle};
 use super::losses::{Site, Spot, losses};
-use super::{Kept, Question};
+use super::{Knowledge, Question};
 use crate::needs::busy_need;
 use crate::path::line::LineCap;
 use crate::path::network::{Access, Network};
 use crate::path::{LinkTables, Node};
 use busy_hen_catalogue::spectrum::block;
 use busy_hen_floorplan::Plan;
-use busy_hen_radio::propagation::AllWaves;
+use busy_hen_radio::propagation::PropagationModel;
 
 /// Losses from sites to the middles of all rooms, and from each site to each other, at some frequencies.
 #[derive(Debug)]
@@ -30,8 +30,8 @@ pub struct Ready {
 impl Ready {
     /// Losses of the devices of a setup where they stand, at the frequencies of its radios.
     #[must_use]
-    pub fn new(setup: &Setup, plan: &Plan, question: &Question, kept: &Kept) -> Self {
-        let waves = AllWaves::keeping(plan, question.doors, &kept.houses, plan.fingerprint());
+    pub fn new(setup: &Setup, plan: &Plan, question: &Question, kept: &Knowledge) -> Self {
+        let waves = PropagationModel::keeping(plan, question.doors, &kept.houses, plan.fingerprint());
         let placed = |device: &busy_hen_home::Device| {
             Some(Site { at: plan.place(&device.at)?, aerial: device.aerial, enclosure: device.enclosure })
         };
@@ -52,7 +52,7 @@ impl Ready {
     /// O(sites x frequencies x cells^2 + sites x (rooms + sites) x (walls + frequencies x surfaces of a room)); sites are spread over the
     /// cores when the feature `parallel` is on.
     #[must_use]
-    pub fn over_sites(waves: &AllWaves<'_>, sites: &[Site], frequencies: Vec<Megahertz>) -> Self {
+    pub fn over_sites(waves: &PropagationModel<'_>, sites: &[Site], frequencies: Vec<Megahertz>) -> Self {
         let plan = waves.plan;
         let rooms = plan.rooms.iter().map(|room| Spot::in_hand(plan, plan.middle_of(room)));
         let spots: Vec<Spot> = rooms.chain(sites.iter().map(|site| Spot::of_site(plan, *site))).collect();

@@ -13,9 +13,9 @@ use crate::path::network::{Access, Network};
 use crate::path::nodes::enclosure_loss;
 use crate::progress::Watch;
 use busy_hen_floorplan::{Point, View};
-use busy_hen_radio::cache::Bounded;
+use busy_hen_radio::cache::Cache;
 use busy_hen_radio::propagation::aerial::Pattern;
-use busy_hen_radio::propagation::{AllWaves, Glow, Lean, Sight, Waves};
+use busy_hen_radio::propagation::{DiffuseField, PropagationModel, Radiosity, Sensitivity, Sight};
 
 /// Cells whose views are kept, over all grids; a grid finer than that looks anew each time.
 const VIEWS_KEPT: usize = 120_000;
@@ -28,20 +28,20 @@ pub type Losses = Arc<Vec<Vec<Db>>>;
 /// What was worked out before.
 #[derive(Debug)]
 pub struct Signals {
-    losses: Bounded<u64, Losses>,
-    views: Bounded<u64, Arc<Vec<View>>>,
+    losses: Cache<u64, Losses>,
+    views: Cache<u64, Arc<Vec<View>>>,
 }
 
 impl Default for Signals {
     fn default() -> Self {
-        Self { losses: Bounded::new(LOSSES_KEPT), views: Bounded::new(VIEWS_KEPT) }
+        Self { losses: Cache::new(LOSSES_KEPT), views: Cache::new(VIEWS_KEPT) }
     }
 }
 
 /// A grid on a level of a house whose doors stand one way.
 pub struct Field<'a, 'p> {
     /// The house.
-    pub waves: &'a AllWaves<'p>,
+    pub waves: &'a PropagationModel<'p>,
     /// Its fingerprint.
     pub fingerprint: u64,
     /// Level of the grid.
@@ -109,7 +109,8 @@ impl Field<'_, '_> {
 
     fn losses(&self, node: &Node, frequencies: &[Megahertz], views: Option<&Vec<View>>, watch: &Watch) -> Vec<Vec<Db>> {
         let plan = self.waves.plan;
-        let lit: Vec<Lit<'_>> = frequencies.iter().map(|f| Lit::new(self.waves, node.at, node.enclosure, *f)).collect();
+        let lit: Vec<RadioField<'_>> =
+            frequencies.iter().map(|f| RadioField::new(self.waves, node.at, node.enclosure, *f)).collect();
         let pattern = Pattern::new(&node.aerial);
         let start = || (Sight::between(plan, node.at, node.at), View::default());
         let rows = self.grid.over_cells(start, |(sight, own), index, (x, y)| {
@@ -133,26 +134,26 @@ impl Field<'_, '_> {
 }
 
 /// A house lit by one radio.
-pub struct Lit<'a> {
-    waves: Waves<'a>,
+pub struct RadioField<'a> {
+    waves: Radiosity<'a>,
     from: View,
-    glow: Glow,
+    glow: DiffuseField,
     enclosure: Db,
 }
 
-impl<'a> Lit<'a> {
+impl<'a> RadioField<'a> {
     /// The house lit from a place at this frequency.
     #[must_use]
-    pub fn new(waves: &AllWaves<'a>, at: Point, enclosure: Enclosure, frequency: Megahertz) -> Self {
+    pub fn new(waves: &PropagationModel<'a>, at: Point, enclosure: Enclosure, frequency: Megahertz) -> Self {
         let house = waves.at(frequency);
         let from = waves.plan.surfaces.view(&at);
-        let glow = house.glow(&from);
+        let glow = house.diffuse_field(&from);
         Self { waves: house, from, glow, enclosure: enclosure_loss(enclosure, frequency) }
     }
 
     /// The house lit by a radio that a client may join.
     #[must_use]
-    pub fn of_access(waves: &AllWaves<'a>, network: &Network<'_>, access: &Access) -> Self {
+    pub fn of_access(waves: &PropagationModel<'a>, network: &Network<'_>, access: &Access) -> Self {
         let node = &network.nodes[access.node];
         Self::new(waves, node.at, node.enclosure, access.block.centre)
     }
@@ -171,8 +172,8 @@ impl<'a> Lit<'a> {
 
     /// What that loss leans on.
     #[must_use]
-    pub fn leans(&self, sight: &Sight, view: &View, gain: Db) -> Vec<Lean> {
-        self.waves.leans(sight, &self.from, &self.glow, view, gain)
+    pub fn sensitivities(&self, sight: &Sight, view: &View, gain: Db) -> Vec<Sensitivity> {
+        self.waves.sensitivities(sight, &self.from, &self.glow, view, gain)
     }
 }
 
@@ -218,7 +219,7 @@ mod tests {
     #[test]
     fn a_device_that_moves_is_worked_out_anew_and_no_other() {
         let plan = plan();
-        let waves = AllWaves::new(&plan, Doors::AsLeft);
+        let waves = PropagationModel::new(&plan, Doors::AsLeft);
         let grid = Grid::new(&Rect::new(0.0, 0.0, 5.0, 4.0), Metres::new(0.5));
         let field = Field { waves: &waves, fingerprint: plan.fingerprint(), level: 0, grid: &grid };
         let of = |signals: &Signals, x: f64| {

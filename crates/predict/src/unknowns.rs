@@ -42,7 +42,7 @@ impl Model<'_> {
         if high.get() < WORTH_ASKING * low.get() || (high - low).get() < WORTH_MBPS {
             return None;
         }
-        let serving = self.evaluator.join(&losses.middle).map(|(access, _)| {
+        let serving = self.evaluator.associate(&losses.middle).map(|(access, _)| {
             let node = &self.network().nodes[self.evaluator.accesses[access].node];
             node.at
         });

@@ -1,7 +1,7 @@
 //! The near side of a test for machines without a browser: records the same samples as the phone's page does, and computes nothing.
 
-mod knock;
 mod line;
+mod ping;
 mod short;
 
 use std::net::IpAddr;
@@ -16,8 +16,8 @@ use thiserror::Error;
 use tokio::task::JoinSet;
 use uuid::Uuid;
 
-pub use knock::knock;
 use line::{Line, Part};
+pub use ping::ping;
 pub use short::{Short, short_transfer};
 
 /// Exchanges before the transfers.

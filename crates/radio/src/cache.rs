@@ -7,7 +7,7 @@ use lru::LruCache;
 
 /// Values by key, up to a total weight.
 #[derive(Debug)]
-pub struct Bounded<K: Hash + Eq, V: Clone> {
+pub struct Cache<K: Hash + Eq, V: Clone> {
     inner: Mutex<Inner<K, V>>,
     most: usize,
 }
@@ -18,7 +18,7 @@ struct Inner<K: Hash + Eq, V> {
     weight: usize,
 }
 
-impl<K: Hash + Eq, V: Clone> Bounded<K, V> {
+impl<K: Hash + Eq, V: Clone> Cache<K, V> {
     /// Keeps values of at most this weight together.
     #[must_use]
     pub fn new(most: usize) -> Self {
@@ -94,7 +94,7 @@ mod tests {
 
     #[test]
     fn what_was_not_used_for_longest_goes_and_the_rest_stays() {
-        let kept = Bounded::new(10);
+        let kept = Cache::new(10);
         let make = |key: u32| kept.get_or_make(key, |_| 4, || key * 2);
         assert_eq!((make(1), make(2)), (2, 4));
         assert_eq!(kept.get_or_make(1, |_| 4, || 99), 2, "kept, not made again");
@@ -106,7 +106,7 @@ mod tests {
 
     #[test]
     fn what_is_forgotten_makes_room() {
-        let kept = Bounded::new(10);
+        let kept = Cache::new(10);
         for key in [1, 2] {
             kept.get_or_make(key, |_| 4, || key);
         }
@@ -117,7 +117,7 @@ mod tests {
 
     #[test]
     fn one_value_over_the_bound_is_kept_alone() {
-        let kept = Bounded::new(10);
+        let kept = Cache::new(10);
         kept.get_or_make(1, |_| 4, || 1);
         kept.get_or_make(2, |_| 400, || 2);
         assert_eq!(kept.len(), 1);

@@ -44,7 +44,7 @@ fn of_phones(config: &mut ServiceConfig<'_>) {
 /// Open to whoever is in.
 fn locked(config: &mut ServiceConfig<'_>) {
     use crate::routes::{
-        catalogue, compare, drills, far_end, files, fitting, homes, house, jobs, kit_record, learning, network,
+        calibration, catalogue, compare, drills, far_end, files, fitting, homes, house, jobs, kit_record, network,
         numbers, parts, passwords, pictures, predict, rounds, setups, watches, zones,
     };
     config
@@ -81,7 +81,7 @@ fn locked(config: &mut ServiceConfig<'_>) {
         .service(setups::go_on_in_a_copy)
         .service(setups::add_device)
         .service(setups::take_off_device)
-        .service(predict::light)
+        .service(predict::coverage)
         .service(predict::grid)
         .service(predict::chain)
         .service(predict::complaints)
@@ -95,9 +95,9 @@ fn locked(config: &mut ServiceConfig<'_>) {
         .service(zones::dead_zones)
         .service(zones::room_remedies)
         .service(zones::try_remedy)
-        .service(learning::learnt)
-        .service(learning::put_tables_alone)
-        .service(learning::next)
+        .service(calibration::learnt)
+        .service(calibration::put_tables_alone)
+        .service(calibration::next)
         .service(fitting::run_sheet)
         .service(fitting::put_tick)
         .service(passwords::make_password)

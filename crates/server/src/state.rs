@@ -8,18 +8,18 @@ use std::time::Duration;
 use busy_hen_home::{
     DeviceNote, Drill, Home, HomeId, Round, RoundId, Run, SetupId, TestKind, Tick, WatchSummary, local_day,
 };
-use busy_hen_job::kit_record::Deed;
-use busy_hen_job::route::{Deeds, Tested, TestedSetup};
+use busy_hen_job::kit_record::HomeDone;
+use busy_hen_job::route::{JobDone, Tested, TestedSetup};
 use busy_hen_measure::FarSide;
-use busy_hen_predict::Kept;
-use busy_hen_predict::calibration::Learnt;
+use busy_hen_predict::Knowledge;
+use busy_hen_predict::calibration::Calibration;
 use busy_hen_predict::conditions::Conditions;
 use busy_hen_predict::conditions::{Group, choose, groups};
 use busy_hen_predict::ledger::Measured;
-use busy_hen_radio::cache::Bounded;
+use busy_hen_radio::cache::Cache;
 use busy_hen_store::{RoundRecord, Store};
+use busy_hen_survey::calibration::calibrate;
 use busy_hen_survey::calibration::evidence::Taken;
-use busy_hen_survey::calibration::learn;
 use busy_hen_survey::calibration::line::line_caps;
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -50,7 +50,7 @@ pub struct AppState {
     /// Storage.
     pub store: Store,
     /// What was worked out before, kept from one question to the next.
-    pub kept: Kept,
+    pub kept: Knowledge,
     /// Walks of the stand-in phone.
     pub walks: Walks,
     /// Places for computations that a request waits for.
@@ -72,7 +72,7 @@ pub struct AppState {
     pub listeners: Arc<Granted>,
     /// The far side of local tests.
     pub far_side: Arc<FarSide>,
-    readings: Bounded<HomeId, Arc<Readings>>,
+    readings: Cache<HomeId, Arc<Readings>>,
 }
 
 /// All rounds of a home with their runs, without traces, what became of its run sheets, its drills, watches in short, and notes on devices.
@@ -93,7 +93,7 @@ pub struct Readings {
     /// What was noted of devices.
     pub device_notes: Vec<DeviceNote>,
     measured: Mutex<HashMap<(SetupId, Conditions), Arc<Measured>>>,
-    learnt: OnceLock<Option<Arc<Learnt>>>,
+    learnt: OnceLock<Option<Arc<Calibration>>>,
 }
 
 impl AppState {
@@ -111,12 +111,12 @@ impl AppState {
             listeners,
             far_side: Arc::new(FarSide::new(Box::new(tokens))),
             store,
-            kept: Kept::default(),
+            kept: Knowledge::default(),
             walks: Walks::new(walker),
             places: Places::default(),
             jobs: Jobs::default(),
             names,
-            readings: Bounded::new(RUNS_KEPT),
+            readings: Cache::new(RUNS_KEPT),
         }
     }
 
@@ -196,19 +196,19 @@ impl AppState {
 impl Readings {
     /// What was done in the home so far, with what was tested of it.
     #[must_use]
-    pub fn deeds<'a>(&'a self, tested: &'a Tested) -> Deeds<'a> {
-        Deeds { tested, ticks: &self.ticks, drills: &self.drills, watches: &self.watches }
+    pub fn done_so_far<'a>(&'a self, tested: &'a Tested) -> JobDone<'a> {
+        JobDone { tested, ticks: &self.ticks, drills: &self.drills, watches: &self.watches }
     }
 
     /// All that was done in the home, for the record of its kit.
     #[must_use]
-    pub fn deed<'a>(&'a self, home: &'a Home) -> Deed<'a> {
+    pub fn home_done<'a>(&'a self, home: &'a Home) -> HomeDone<'a> {
         let taken = self.rounds.iter().map(|record| Taken {
             round: &record.round,
             home: &record.tested.home,
             runs: self.of(record.round.id),
         });
-        Deed { home, taken: taken.collect(), ticks: &self.ticks, drills: &self.drills, notes: &self.device_notes }
+        HomeDone { home, taken: taken.collect(), ticks: &self.ticks, drills: &self.drills, notes: &self.device_notes }
     }
 
     /// Runs of a round.
@@ -255,13 +255,13 @@ impl Readings {
     }
 
     /// What readings taught of the home; worked out when first asked for.
-    pub fn learnt(&self, kept: &Kept) -> Option<Arc<Learnt>> {
-        self.learnt.get_or_init(|| learn(&self.taken(), kept).map(Arc::new)).clone()
+    pub fn learnt(&self, kept: &Knowledge) -> Option<Arc<Calibration>> {
+        self.learnt.get_or_init(|| calibrate(&self.taken(), kept).map(Arc::new)).clone()
     }
 
     /// What is known before a question about the home is asked: with what readings taught, unless it goes by the tables alone.
     #[must_use]
-    pub fn kept(&self, kept: &Kept, home: &Home) -> Kept {
+    pub fn kept(&self, kept: &Knowledge, home: &Home) -> Knowledge {
         if home.tables_alone {
             return kept.having(None);
         }

@@ -7,7 +7,7 @@ use busy_hen_predict::ledger::Measured;
 use busy_hen_predict::needs::verdict::Verdict;
 use busy_hen_predict::palette::Shade;
 use busy_hen_predict::progress::Watch;
-use busy_hen_predict::{Kept, Model, Question};
+use busy_hen_predict::{Knowledge, Model, Question};
 use busy_hen_units::{MbitPerSec, Metres};
 use jiff::civil::Date;
 use serde::Serialize;
@@ -82,14 +82,14 @@ pub struct WorstRoom {
 
 /// The thumbnail of a home, and what its setup in force gives; nothing where nothing is drawn, or set up.
 #[must_use]
-pub fn lit_thumb(home: &Home, plan: &Plan, day: Date, kept: &Kept) -> (Option<Thumb>, Option<SetupInForce>) {
+pub fn coverage_thumb(home: &Home, plan: &Plan, day: Date, kept: &Knowledge) -> (Option<Thumb>, Option<SetupInForce>) {
     let Some((level, mut thumb)) = thumb(plan) else { return (None, None) };
     let setup = home.setup_in_force().filter(|setup| !setup.devices.is_empty());
     let Some(setup) = setup else { return (Some(thumb), None) };
     let model = Model::new(home, setup, plan, Question::usual(day), kept);
     let cell = Metres::new(thumb.width_m.max(thumb.depth_m).get() / CELLS);
     let watch = Watch::default();
-    let map = model.light_watched(level, cell, &watch);
+    let map = model.coverage_watched(level, cell, &watch);
     thumb.shaded = model.shaded(level, cell, Layer::Works, &map, None, &watch);
     thumb.shades = shades(Layer::Works, home, setup);
     let ledger = model.ledger(&Measured::default());

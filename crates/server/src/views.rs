@@ -1,8 +1,8 @@
 //! What is sent: a home as opened, the house as drawn.
 
-use busy_hen_floorplan::lacks::{Lack, lacks};
 use busy_hen_floorplan::lines::fittings::Source;
 use busy_hen_floorplan::lines::thing::{Housing, SocketKind, SocketState};
+use busy_hen_floorplan::missing::{Missing, missing};
 use busy_hen_floorplan::parts::PlanRoom;
 use busy_hen_floorplan::parts::Stands;
 use busy_hen_floorplan::{LineFault, Plan, Rect, Wall, adopt};
@@ -165,7 +165,7 @@ pub struct Drawing {
     /// Sockets, and where the line enters.
     pub sockets: Vec<DrawnSocket>,
     /// What the plan lacks.
-    pub lacks: Vec<Lack>,
+    pub lacks: Vec<Missing>,
     /// What typed lines may mean otherwise.
     pub doubts: Vec<LineFault>,
     /// What is wrong with typed lines.
@@ -497,7 +497,7 @@ pub fn drawing(home: &Home, plan: &Plan) -> Drawing {
                 said_by: own.source.into(),
             })
             .collect(),
-        lacks: lacks(&home.house, plan, home.units),
+        lacks: missing(&home.house, plan, home.units),
         doubts: plan.doubts.clone(),
         faults: plan.faults.clone(),
     }
@@ -550,7 +550,7 @@ impl HomeView {
             line: line.clone(),
             complaints: complaints(&home, readings, line.as_ref()),
             plan_in_force: home.brief.plan_on(today).map(|plan| plan.id),
-            route: route(&home, &plan, &readings.deeds(&readings.tested()), today),
+            route: route(&home, &plan, &readings.done_so_far(&readings.tested()), today),
             holds: Holds {
                 rounds: readings.rounds.len(),
                 runs: readings.rounds.iter().map(|own| readings.of(own.round.id).len()).sum(),

@@ -8,7 +8,7 @@ pub mod fault;
 pub mod kit;
 pub mod line;
 pub mod long_watch;
-pub mod other_law;
+pub mod other_model;
 pub mod plug;
 pub mod samples;
 pub mod truth;

@@ -344,7 +344,7 @@ mod tests {
     }
 
     /// A server that answers each line with where it sees the asker come from.
-    async fn told_where() -> SocketAddr {
+    async fn place_of() -> SocketAddr {
         let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
         let address = listener.local_addr().unwrap();
         tokio::spawn(async move {
@@ -375,7 +375,7 @@ mod tests {
     #[tokio::test]
     async fn a_pulled_line_stands_still_and_a_second_one_carries_what_is_begun_anew() {
         let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
-        let (near, far) = (listener.local_addr().unwrap(), told_where().await);
+        let (near, far) = (listener.local_addr().unwrap(), place_of().await);
         let plug = Plug::default();
         let hand = plug.clone();
         tokio::spawn(async move { line(false).relay_by(listener, far, &hand).await });

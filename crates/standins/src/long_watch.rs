@@ -105,7 +105,7 @@ impl Days {
         let end = at + SignedDuration::from_hours(24 * i64::from(self.count));
         let mut hour = None;
         while at < end {
-            tally.take(at, &self.knock(at)).into_iter().for_each(|line| log.take(line));
+            tally.take(at, &self.ping(at)).into_iter().for_each(|line| log.take(line));
             let now = self.zone.to_datetime(at).hour();
             if hour.replace(now) != Some(now) && TRANSFERS.contains(&now) {
                 log.take(WatchLine::Transfer(self.transfer(at, TRANSFER_BYTES)));
@@ -135,7 +135,7 @@ impl Days {
 
     /// How long each address takes to answer at this moment; none where it does not.
     #[must_use]
-    pub fn knock(&self, at: Timestamp) -> Vec<Option<Millis>> {
+    pub fn ping(&self, at: Timestamp) -> Vec<Option<Millis>> {
         let evening = self.is_evening(at);
         // Quickest answer and how much longer some take, ms, at other hours and in the evening.
         let takes =

@@ -5,7 +5,7 @@ use busy_hen_units::{MbitPerSec, Millis};
 use rand_chacha::ChaCha8Rng;
 use rand_distr::{Distribution, Exp};
 
-use crate::other_law::normal;
+use crate::other_model::normal;
 
 /// Exchanges before the transfers.
 const IDLE_EXCHANGES: usize = 40;

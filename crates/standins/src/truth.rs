@@ -12,7 +12,7 @@ use rand::{RngExt, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 use uuid::Uuid;
 
-use crate::other_law::{Hidden, Shadows, normal};
+use crate::other_model::{Hidden, Shadows, normal};
 use crate::samples::Link;
 
 /// How far one run is off the next at the same spot, dB.
@@ -172,7 +172,7 @@ mod tests {
     use super::*;
     use busy_hen_catalogue::clients;
     use busy_hen_home::{Doors, SetupId, TestKind};
-    use busy_hen_predict::{Kept, Model};
+    use busy_hen_predict::{Knowledge, Model};
     use jiff::civil::date;
 
     fn question(reach: TestKind) -> Question {
@@ -213,7 +213,7 @@ mod tests {
         let home = busy_hen_demo::canal_terrace();
         let setup = home.setup(SetupId::named("B")).unwrap().clone();
         let plan = Plan::new(&home.house, home.units);
-        let kept = Kept::default();
+        let kept = Knowledge::default();
         let model = Model::new(&home, &setup, &plan, question(TestKind::Local), &kept);
         let mut off = Vec::new();
         for seed in 0..8 {

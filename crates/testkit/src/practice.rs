@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 use busy_hen_catalogue::clients;
 use busy_hen_floorplan::Plan;
 use busy_hen_home::{Band, Doors, Home, Situation, TestKind};
-use busy_hen_predict::{Kept, Model, Prediction, Question};
+use busy_hen_predict::{Knowledge, Model, Prediction, Question};
 use jiff::civil::date;
 
 /// One reading.
@@ -41,7 +41,7 @@ impl PracticeRow {
         let row = self;
         let setup = home.setups.iter().find(|own| own.letter == row.setup).expect("its setup");
         let plan = Plan::new(&home.house, home.units);
-        let kept = Kept::default();
+        let kept = Knowledge::default();
         let question = Question {
             client: clients::find(&row.client).expect("its test device"),
             band: row.band,

@@ -4,7 +4,7 @@
 
 use busy_hen_units::typed::{Decimals, Quantity, Read, Style, has_unit, read, read_cell};
 
-fn told(typed: &str, of: Quantity, style: Style) -> String {
+fn summed(typed: &str, of: Quantity, style: Style) -> String {
     match read(typed, of, style) {
         Ok(Read::Value(value)) => value.to_string(),
         Ok(Read::Unclear(choices)) => {
@@ -23,7 +23,7 @@ fn each_spelling_is_read_as_meant_asked_about_or_refused() {
         let [typed, of, gb, de, fr] = line.split(';').collect::<Vec<_>>()[..] else { panic!("{line}") };
         let of: Quantity = serde_json::from_value(of.into()).unwrap();
         for (country, style, meant) in [("GB", Style::POINT, gb), ("DE", Style::COMMA, de), ("FR", Style::SPACED, fr)] {
-            let told = told(typed, of, style);
+            let told = summed(typed, of, style);
             if told != meant {
                 wrong.push(format!("{country}: “{typed}” is {told}, not {meant}"));
             }
@@ -52,8 +52,8 @@ fn what_is_chosen_is_read_without_a_further_question() {
 
 #[test]
 fn lakhs_are_read_where_they_are_written() {
-    assert_eq!(told("12,34,567", Quantity::Money, Style::IN_TWOS), "1234567");
-    assert_eq!(told("1,00,000", Quantity::Money, Style::IN_TWOS), "100000");
+    assert_eq!(summed("12,34,567", Quantity::Money, Style::IN_TWOS), "1234567");
+    assert_eq!(summed("1,00,000", Quantity::Money, Style::IN_TWOS), "100000");
 }
 
 #[test]

@@ -7194,7 +7194,7 @@ export interface components {
             id: components["schemas"]["WatchId"];
             /** @description Whether a stand-in made it all up. */
             made_up?: boolean;
-            /** @description What is knocked at. The first is the router, behind which all others are. */
+            /** @description What is answered at. The first is the router, behind which all others are. */
             targets: components["schemas"]["Watched"][];
         };
         /**
@@ -7279,7 +7279,7 @@ export interface components {
              */
             to?: string | null;
         };
-        /** @description An address that is knocked at. */
+        /** @description An address that is answered at. */
         Watched: {
             /** @description The address, with its port. */
             address: string;

@@ -99,7 +99,7 @@ fn watched_until(log: &WatchLog) -> Option<Timestamp> {
 #[allow(clippy::unwrap_used)]
 mod tests {
     use super::*;
-    use busy_hen_home::{HangsBy, Knocks, WatchId, WatchStretch, Watched};
+    use busy_hen_home::{HangsBy, Pings, WatchId, WatchStretch, Watched};
     use jiff::SignedDuration;
 
     fn head() -> WatchHead {
@@ -112,7 +112,7 @@ mod tests {
 
     fn stretch(number: i64) -> WatchLine {
         let from = BEGAN + SignedDuration::from_mins(10 * number);
-        let of = vec![Knocks { asked: 60, lost: 60, took: None }];
+        let of = vec![Pings { asked: 60, lost: 60, took: None }];
         WatchLine::Stretch(WatchStretch { from, to: from + SignedDuration::from_mins(10), of })
     }
 

@@ -163,7 +163,7 @@ impl Watcher {
         self.write(&[WatchLine::Start { at }]);
         let mut stopped = std::pin::pin!(stop_asked());
         while end.is_none_or(|end| at < end) {
-            let answers = self.world.knock(&self.head.targets).await;
+            let answers = self.world.ping(&self.head.targets).await;
             let mut lines = tally.take(at, &answers);
             if !lines.is_empty() {
                 lines.extend(self.who_answers(at));
@@ -173,7 +173,7 @@ impl Watcher {
                 lines.extend(self.world.transfer(self.hours.bytes).await.map(WatchLine::Transfer));
             }
             self.write(&lines);
-            // Knocks keep to their times; those that a transfer or a slept-through night left out are not made up for.
+            // Pings keep to their times; those that a transfer or a slept-through night left out are not made up for.
             let now = self.world.now();
             at = (at + every).max(now);
             let stop = tokio::select! {

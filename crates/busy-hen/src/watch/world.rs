@@ -4,7 +4,7 @@ use std::net::{IpAddr, ToSocketAddrs};
 use std::time::Duration;
 
 use busy_hen_home::{ShortTransfer, Watched};
-use busy_hen_probe::{Place, knock, short_transfer};
+use busy_hen_probe::{Place, ping, short_transfer};
 use busy_hen_standins::long_watch::Days;
 use busy_hen_units::Millis;
 use jiff::{SignedDuration, Timestamp};
@@ -56,13 +56,13 @@ impl World {
         }
     }
 
-    /// Knocks at every address at once.
-    pub async fn knock(&self, targets: &[Watched]) -> Vec<Option<Millis>> {
+    /// Pings at every address at once.
+    pub async fn ping(&self, targets: &[Watched]) -> Vec<Option<Millis>> {
         match self {
             Self::Here { .. } => {
                 let knocks = targets.iter().map(|own| {
                     let address = own.address.clone();
-                    tokio::spawn(async move { knock(address, PATIENCE).await })
+                    tokio::spawn(async move { ping(address, PATIENCE).await })
                 });
                 let mut answers = Vec::new();
                 for own in knocks.collect::<Vec<_>>() {
@@ -70,7 +70,7 @@ impl World {
                 }
                 answers
             }
-            Self::StandIn { days, now } => days.knock(*now),
+            Self::StandIn { days, now } => days.ping(*now),
         }
     }
 

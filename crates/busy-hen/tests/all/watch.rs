@@ -6,7 +6,7 @@ use std::time::{Duration, Instant};
 
 use assert_cmd::cargo::cargo_bin;
 use busy_hen_formats::read_watch_log;
-use busy_hen_job::long_watch::{WatchShows, holes, watch_told};
+use busy_hen_job::long_watch::{WatchShows, holes, watch_report};
 use busy_hen_predict::progress::Watch;
 use jiff::tz::TimeZone;
 
@@ -65,7 +65,7 @@ fn seven_days_are_watched_through_twenty_kills_and_every_gap_is_told() {
     let all = holes(&log);
     assert_eq!(all.len() as u64, KILLS, "{all:?}");
     assert!(all.iter().all(|own| (7..=18).contains(&own.length().as_mins())), "{all:?}");
-    let told = watch_told(&log, &TimeZone::UTC, &Watch::default());
+    let told = watch_report(&log, &TimeZone::UTC, &Watch::default());
     assert_eq!(told.days.len(), 7);
     let of =
         |shows| told.findings.iter().find(|own| own.shows == shows).map(|own| own.told.clone()).unwrap_or_default();

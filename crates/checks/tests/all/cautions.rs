@@ -6,7 +6,7 @@ use busy_hen_home::{Home, Via};
 use busy_hen_job::cautions::cautions;
 use busy_hen_units::{MbitPerSec, Metres};
 
-fn told(via: Option<Via>, change: impl FnOnce(&mut Home)) -> Vec<String> {
+fn minded(via: Option<Via>, change: impl FnOnce(&mut Home)) -> Vec<String> {
     let mut home = busy_hen_demo::canal_terrace();
     home.setups.retain(|setup| setup.id == SetupId::named("B"));
     let to = home.setups[0].devices[0].id;
@@ -32,21 +32,21 @@ fn what_hangs_on_the_mains_brings_its_caution_along() {
         noisy: false,
         reported_mbps: None,
     };
-    assert!(has(&told(Some(via), |_| {}), "licensed electrician"));
-    assert_eq!(told(None, |_| {}), Vec::<String>::new(), "by radio there is nothing to mind");
+    assert!(has(&minded(Some(via), |_| {}), "licensed electrician"));
+    assert_eq!(minded(None, |_| {}), Vec::<String>::new(), "by radio there is nothing to mind");
 }
 
 #[test]
 fn a_coax_pair_and_a_drilled_cable_bring_theirs() {
     let via = Via::Coax { length_m: Metres::new(20.0), splitters: 1, port_mbps: MbitPerSec::new(1000.0) };
-    assert!(has(&told(Some(via), |_| {}), "filter"));
+    assert!(has(&minded(Some(via), |_| {}), "filter"));
     let cable = || Some(Via::cable(CableClass::Cat6));
-    assert!(has(&told(cable(), |home| home.brief.may_drill = false), "drilling"));
-    assert!(!has(&told(cable(), |_| {}), "drilling"), "the owner may");
+    assert!(has(&minded(cable(), |home| home.brief.may_drill = false), "drilling"));
+    assert!(!has(&minded(cable(), |_| {}), "drilling"), "the owner may");
 }
 
 #[test]
 fn what_stands_out_in_the_garden_is_told() {
-    let list = told(None, |home| home.setups[0].devices[0].at.y_m = Metres::new(15.0));
+    let list = minded(None, |home| home.setups[0].devices[0].at.y_m = Metres::new(15.0));
     assert!(has(&list, "made for it"), "{list:?}");
 }

@@ -10,7 +10,7 @@ use busy_hen_predict::needs::{Need, Verdict};
 use busy_hen_survey::measuring::{Spoiled, call, film, walk};
 use busy_hen_survey::readings::marks::{against_status, best, drop_out, rows};
 use busy_hen_survey::readings::rush::rushes;
-use busy_hen_survey::readings::words::{holds, told};
+use busy_hen_survey::readings::words::{holds, in_words};
 use busy_hen_testkit::runs;
 use busy_hen_units::{Dbm, MbitPerSec, Metres, Millis};
 use proptest::prelude::*;
@@ -41,7 +41,7 @@ fn a_film_whose_parts_come_in_time_plays_without_a_stop() {
     assert_eq!((check.started_ms, check.stalls, check.watched_ms), (Millis::new(800.0), 0, Millis::new(60_000.0)));
     assert_eq!(holds(&Outcome::Film { check }), Some(true));
     assert_eq!(
-        told(&Outcome::Film { check }).unwrap(),
+        in_words(&Outcome::Film { check }).unwrap(),
         "film at 25 Mb/s: picture after 0.8 s; played 60.0 s without a stop"
     );
 }
@@ -54,7 +54,7 @@ fn a_late_part_stops_the_picture_for_as_long_as_it_is_late() {
     let check = film(&film_of(&arrived, None)).unwrap();
     assert_eq!((check.stalls, check.stalled_ms), (2, Millis::new(1200.0 + 800.0)));
     assert_eq!(holds(&Outcome::Film { check }), Some(false));
-    assert!(told(&Outcome::Film { check }).unwrap().ends_with("stood still 2 times, 2.0 s of 34.0 s"));
+    assert!(in_words(&Outcome::Film { check }).unwrap().ends_with("stood still 2 times, 2.0 s of 34.0 s"));
 }
 
 #[test]
@@ -99,7 +99,7 @@ fn a_call_is_broken_where_nothing_is_answered_for_long() {
     let bad = of(&[(3000.0, 4000.0), (9000.0, 11_500.0)]);
     assert_eq!((bad.gaps, holds(&Outcome::Call { check: bad })), (2, Some(false)));
     assert!((bad.longest_gap_ms.get() - 2520.0).abs() <= 20.0, "{:?}", bad.longest_gap_ms);
-    assert!(told(&Outcome::Call { check: bad }).unwrap().contains("broken 2 times, the longest for 2.5 s"));
+    assert!(in_words(&Outcome::Call { check: bad }).unwrap().contains("broken 2 times, the longest for 2.5 s"));
 }
 
 #[test]

@@ -52,7 +52,7 @@ fn side_by_side(a: &Rounds, b: &Rounds) -> Comparison {
     set(&[("A", a), ("B", b)], &sides(Measure::Down))
 }
 
-fn told(got: &Comparison) -> String {
+fn in_words(got: &Comparison) -> String {
     got.unlike.iter().map(|own| own.told.as_str()).collect::<Vec<_>>().join("\n")
 }
 
@@ -196,7 +196,7 @@ fn made_up_readings_never_stand_beside_measured_ones() {
     b[0].1.iter_mut().for_each(|run| run.source = Source::Walker);
     let got = side_by_side(&measured("A", &[40.0, 50.0, 60.0], |_| {}), &b);
     assert!(desk(&got)[1].against.is_none() && got.whole[1].is_none());
-    assert!(told(&got).contains("made up"), "{}", told(&got));
+    assert!(in_words(&got).contains("made up"), "{}", in_words(&got));
     assert!(got.unlike.iter().any(|own| own.parts_columns));
     // Measured runs of the same conditions push made-up ones aside.
     b.extend(measured("B2", &[10.0, 10.0, 10.0], |_| {}));
@@ -222,7 +222,7 @@ fn readings_under_unlike_conditions_are_not_put_into_one_figure() {
 #[test]
 fn different_device_band_doors_plan_hour_facts_and_number_of_runs_are_told() {
     let a = measured("A", &SIX_A, |_| {});
-    let warned = |change: fn(&mut Round)| told(&side_by_side(&a, &measured("B", &SIX_B, change)));
+    let warned = |change: fn(&mut Round)| in_words(&side_by_side(&a, &measured("B", &SIX_B, change)));
     assert!(warned(|round| round.client = "laptop_ax".into()).contains("the test device was phone, ax"));
     assert!(warned(|round| round.band = Some(Band::Ghz5)).contains("any band for A and 5 GHz for B"));
     assert!(warned(|round| round.doors = Doors::Shut).contains("doors"));
@@ -231,11 +231,15 @@ fn different_device_band_doors_plan_hour_facts_and_number_of_runs_are_told() {
         run.plan_id = Some(PlanId::named("new"));
     }
     let got = side_by_side(&a, &later);
-    assert!(told(&got).contains("plan in force") && got.unlike.iter().any(|own| own.share_helps));
+    assert!(in_words(&got).contains("plan in force") && got.unlike.iter().any(|own| own.share_helps));
     let mut evening = measured("B", &SIX_B, |_| {});
     evening[0].1.iter_mut().for_each(|run| run.at += SignedDuration::from_hours(10));
-    assert!(told(&side_by_side(&a, &evening)).contains("was tested around"), "{}", told(&side_by_side(&a, &evening)));
-    assert!(told(&side_by_side(&a, &measured("B", &[50.0; 14], |_| {}))).contains("up to 14"));
+    assert!(
+        in_words(&side_by_side(&a, &evening)).contains("was tested around"),
+        "{}",
+        in_words(&side_by_side(&a, &evening))
+    );
+    assert!(in_words(&side_by_side(&a, &measured("B", &[50.0; 14], |_| {}))).contains("up to 14"));
     let column = |name: &str, firmware: &str| Column {
         name: name.into(),
         group: choose(groups(slices(&a)), &asked()),
@@ -244,7 +248,7 @@ fn different_device_band_doors_plan_hour_facts_and_number_of_runs_are_told() {
     };
     let of = |firmware: &str| {
         let columns = [column("A", "1.0"), column("B", firmware)];
-        told(&compare(&[SpotId::named("desk")], &columns, &sides(Measure::Down)))
+        in_words(&compare(&[SpotId::named("desk")], &columns, &sides(Measure::Down)))
     };
     assert!(of("1.1").contains("firmware was 1.0 for A and 1.1 for B"));
     assert_eq!(of("1.0"), "");
@@ -255,7 +259,7 @@ fn different_device_band_doors_plan_hour_facts_and_number_of_runs_are_told() {
         facts: Vec::new(),
         ..column(setup, "1.0")
     };
-    let between = |a, b| told(&compare(&[SpotId::named("desk")], &[a, b], &sides(Measure::Down)));
+    let between = |a, b| in_words(&compare(&[SpotId::named("desk")], &[a, b], &sides(Measure::Down)));
     assert!(between(channel("A", "36"), channel("A", "100")).contains("the channel at 5 GHz was 36"));
     assert_eq!(between(channel("A", "36"), channel("B", "100")), "");
 }
@@ -275,13 +279,13 @@ fn parts_of_the_plan_make_lines_of_different_speed_alike() {
     let got = set(&[("A", &a), ("B", &b)], &Sides { share_of: Some(&plans.each_ref()), ..sides(Measure::Down) });
     assert!((desk(&got)[0].shown.unwrap() - 0.505).abs() < 1e-9);
     assert_eq!(desk(&got)[1].against.as_ref().unwrap().call, Call::NotShown);
-    assert_eq!(told(&got), "");
+    assert_eq!(in_words(&got), "");
 }
 
 #[test]
 fn a_single_run_a_missing_kind_and_what_changed_since_are_told() {
     let got = side_by_side(&measured("A", &[1.0, 2.0, 3.0], |_| {}), &measured("B", &[9.0], |_| {}));
-    assert!(told(&got).contains("B has a spot with only one run"));
+    assert!(in_words(&got).contains("B has a spot with only one run"));
     let local_only = || Column { name: "B".into(), other_kind_only: true, ..Column::default() };
     let a = measured("A", &[1.0, 2.0, 3.0], |_| {});
     let column = |changed_since| Column {
@@ -291,7 +295,10 @@ fn a_single_run_a_missing_kind_and_what_changed_since_are_told() {
         ..Column::default()
     };
     let got = compare(&[], &[column(Vec::new()), local_only()], &sides(Measure::Down));
-    assert!(told(&got).contains("B has tests of another kind only; run internet ones"));
+    assert!(in_words(&got).contains("B has tests of another kind only; run internet ones"));
     let columns = [column(vec!["Landing node moved 2.1 m".into()]), Column::default()];
-    assert_eq!(told(&compare(&[], &columns, &sides(Measure::Down))), "A was tested before Landing node moved 2.1 m.");
+    assert_eq!(
+        in_words(&compare(&[], &columns, &sides(Measure::Down))),
+        "A was tested before Landing node moved 2.1 m."
+    );
 }

@@ -10,13 +10,13 @@ use busy_hen_home::{
     TestKind, Uplink, Via,
 };
 use busy_hen_job::drills::phase::{Phase, took};
-use busy_hen_job::drills::rejoin::{rejoin, way};
+use busy_hen_job::drills::reselection::{reselect, way};
 use busy_hen_job::drills::{drilled, failures, outage, outages};
 use busy_hen_job::parts::cabling::Corner;
 use busy_hen_job::walked::{HandOverWalk, WalkHow, WalkStretch, hand_over_walk};
 use busy_hen_predict::handover::HandOverAt;
 use busy_hen_predict::ledger::Measured;
-use busy_hen_predict::{Kept, Model, Question, network_of};
+use busy_hen_predict::{Knowledge, Model, Question, network_of};
 use busy_hen_testkit::dwellings::dwelling;
 use busy_hen_units::{Dbm, Metres};
 use jiff::civil::date;
@@ -76,7 +76,7 @@ fn mesh(number: u64, count: usize) -> (Home, Plan, Setup) {
 }
 
 /// Least airtime of the way of each orphan, over all trees there are.
-fn by_brute_force(home: &Home, plan: &Plan, kept: &Kept, left: &Setup, orphans: &[DeviceId]) -> Vec<Option<f64>> {
+fn by_brute_force(home: &Home, plan: &Plan, kept: &Knowledge, left: &Setup, orphans: &[DeviceId]) -> Vec<Option<f64>> {
     let mut best: Vec<Option<f64>> = vec![None; orphans.len()];
     let ids: Vec<DeviceId> = left.devices.iter().map(|own| own.id).collect();
     let trees = ids.len().pow(u32::try_from(orphans.len()).unwrap());
@@ -121,9 +121,9 @@ fn orphans_take_the_way_that_no_tree_betters() {
     let (mut failed, mut moved, mut none) = (0, 0, 0);
     for number in 0..24 {
         let (home, plan, setup) = mesh(number, 3 + (number % 3) as usize);
-        let kept = Kept::default();
+        let kept = Knowledge::default();
         for gone in setup.devices.iter().filter(|own| own.uplink.is_some()).map(|own| own.id) {
-            let standing = rejoin(&home, &setup, (Some(gone), &[]), (&plan, &question(), &kept));
+            let standing = reselect(&home, &setup, (Some(gone), &[]), (&plan, &question(), &kept));
             let mut left = setup.clone();
             left.devices.retain(|own| own.id != gone);
             // Whose way led over what is gone.
@@ -188,7 +188,7 @@ fn chain() -> (Home, Plan, Setup) {
 #[test]
 fn the_far_node_of_a_chain_goes_by_the_next_best() {
     let (home, plan, setup) = chain();
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let id = DeviceId::named;
     let own = outage(&home, &setup, Failure::Power { device: id("middle") }, (&plan, &question(), &kept)).unwrap();
     let [way] = &own.rejoined[..] else { panic!("{own:?}") };
@@ -205,7 +205,7 @@ fn the_far_node_of_a_chain_goes_by_the_next_best() {
 #[test]
 fn a_pulled_backhaul_cable_falls_over_to_the_air_and_an_access_point_waits_for_it() {
     let (home, plan, mut setup) = chain();
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     setup.devices[1].uplink = Some(Uplink::new(DeviceId::named("router"), Via::cable(CableClass::Cat6)));
     let failure = Failure::Backhaul { device: DeviceId::named("middle") };
     let own = outage(&home, &setup, failure, (&plan, &question(), &kept)).unwrap();
@@ -220,7 +220,7 @@ fn a_pulled_backhaul_cable_falls_over_to_the_air_and_an_access_point_waits_for_i
 #[test]
 fn a_dead_line_leaves_the_home_its_own_network_and_no_power_leaves_nothing() {
     let (home, plan, setup) = chain();
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let told = |failure, reach| {
         let question = Question { reach, ..question() };
         outage(&home, &setup, failure, (&plan, &question, &kept)).unwrap()
@@ -246,7 +246,7 @@ fn a_second_line_keeps_what_its_own_plan_lets_through_and_by_hand_nothing_is_usu
     let (mut home, plan, setup) = chain();
     let sold = LinePlan::sold(PlanId::named("second"), date(2026, 6, 1), (20.0, 5.0), AccessLine::Mobile);
     home.brief.second_line = Some(SecondLine { carries: SecondLineUse::TakesOver, plans: vec![sold] });
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let question = question();
     let told = |home: &Home, day| {
         let question = Question { day, ..question };
@@ -272,7 +272,7 @@ fn everything_that_can_fail_is_offered_once_and_what_is_not_there_fails_nothing(
     setup.devices[1].uplink = Some(Uplink::new(DeviceId::named("router"), Via::cable(CableClass::Cat6)));
     let list = failures(&home, &setup);
     assert_eq!(list.len(), 4 + 1 + 1 + 2 + 1, "{list:?}");
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let (question, asked_with) = (question(), &kept);
     let asked = (&plan, &question, asked_with);
     let told = outages(&home, &setup, asked);
@@ -291,7 +291,7 @@ fn everything_that_can_fail_is_offered_once_and_what_is_not_there_fails_nothing(
 fn a_network_that_was_forgotten_gives_what_the_old_device_alone_gave() {
     let home = canal_terrace();
     let plan = Plan::new(&home.house, home.units);
-    let (kept, question) = (Kept::default(), question());
+    let (kept, question) = (Knowledge::default(), question());
     let old = |letter: usize| {
         let all = failures(&home, &home.setups[letter]);
         all.into_iter().find(|own| matches!(own, Failure::OldNetwork { .. }))
@@ -341,7 +341,7 @@ fn a_part_counts_from_when_it_was_put_back_and_a_fall_over_from_the_pull() {
 #[test]
 fn repeats_come_to_a_middle_and_are_set_against_what_is_usual_and_predicted() {
     let (home, plan, setup) = chain();
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let id = DeviceId::named;
     let failure = Failure::Power { device: id("middle") };
     let predicted = outage(&home, &setup, failure, (&plan, &question(), &kept)).unwrap();
@@ -372,7 +372,7 @@ fn repeats_come_to_a_middle_and_are_set_against_what_is_usual_and_predicted() {
 
 /// What of a radio is handed over where.
 fn hand_over(setup: &Setup, home: &Home, plan: &Plan, device: &str, band: Band) -> Option<HandOverAt> {
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     // Within the home: a line that both fill would hide who serves better.
     let question = Question { reach: TestKind::Local, ..question() };
     let model = Model::new(home, setup, plan, question, &kept);
@@ -395,7 +395,7 @@ fn a_threshold_sends_a_phone_off_where_another_node_serves_it_better_and_higher_
     assert!(low.set_dbm.is_none() && !low.clings.is_empty(), "{low:?}");
     assert!(low.told.contains("hand over below"), "{}", low.told);
     // Left to the phone nobody is sent off, and nothing is proposed that no room feels.
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let asked = Question { reach: TestKind::Local, ..question() };
     for own in Model::new(&home, &setup, &plan, asked, &kept).hand_overs() {
         assert!(own.sent_off.is_empty(), "{own:?}");
@@ -437,7 +437,7 @@ fn metres(walk: &HandOverWalk, how: WalkHow) -> f64 {
 #[test]
 fn a_walk_is_too_eager_where_thresholds_are_high_and_too_sticky_where_they_are_low() {
     let (home, plan) = (canal_terrace(), Plan::new(&canal_terrace().house, canal_terrace().units));
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let walk = |set: Option<f64>, steering: Steering| {
         let mut setup = home.setups[2].clone();
         setup.steering = steering;

@@ -7,7 +7,7 @@ use busy_hen_home::{
 };
 use busy_hen_job::series::{NewIds, usual_series};
 use busy_hen_predict::evening::Evening;
-use busy_hen_predict::{Kept, Model, Question};
+use busy_hen_predict::{Knowledge, Model, Question};
 use busy_hen_units::{Db, Dbm, MbitPerSec};
 use jiff::civil::date;
 
@@ -17,7 +17,7 @@ fn question(situation: Situation) -> Question {
 }
 
 fn evening(home: &Home, setup: &Setup) -> Evening {
-    let (plan, kept) = (Plan::new(&home.house, home.units), Kept::default());
+    let (plan, kept) = (Plan::new(&home.house, home.units), Knowledge::default());
     Model::new(home, setup, &plan, question(Situation::BusyEvening), &kept).evening().unwrap()
 }
 
@@ -59,7 +59,7 @@ fn more_than_there_is_is_said_and_a_quiet_house_is_quiet() {
     let quiet = evening(&home, &home.setups[2]);
     assert_eq!((quiet.rooms.len(), quiet.channels.len()), (0, 0));
     assert!(quiet.told.contains("Nothing goes by air"), "{}", quiet.told);
-    let (plan, kept) = (Plan::new(&home.house, home.units), Kept::default());
+    let (plan, kept) = (Plan::new(&home.house, home.units), Knowledge::default());
     assert!(Model::new(&home, &home.setups[0], &plan, question(Situation::Alone), &kept).evening().is_none());
 }
 
@@ -97,7 +97,7 @@ fn wiring_what_stands_still_frees_the_air_of_its_room() {
 }
 
 fn series(home: &Home, kit: &str) -> Result<Vec<Setup>, String> {
-    let (plan, kept) = (Plan::new(&home.house, home.units), Kept::default());
+    let (plan, kept) = (Plan::new(&home.house, home.units), Knowledge::default());
     let mut setup = || SetupId::random();
     let mut device = || DeviceId::random();
     let mut ids = NewIds { setup: &mut setup, device: &mut device };
@@ -152,7 +152,7 @@ fn a_kit_that_cannot_route_hangs_on_the_router_there_is() {
 fn a_radio_turned_down_reaches_less_and_never_more() {
     let mut home = busy_hen_demo::canal_terrace();
     let middles = |home: &Home| {
-        let (plan, kept) = (Plan::new(&home.house, home.units), Kept::default());
+        let (plan, kept) = (Plan::new(&home.house, home.units), Knowledge::default());
         let question = question(Situation::Alone);
         let ready = busy_hen_predict::ready::Ready::new(&home.setups[0], &plan, &question, &kept);
         ready.middles(home, &home.setups[0], &plan, &question, &kept.tables)
@@ -171,7 +171,7 @@ fn a_hand_over_threshold_moves_those_who_cling() {
     let setup = &mut home.setups[1];
     setup.steering = busy_hen_home::Steering::OneName;
     let served_by_node = |setup: &Setup, home: &Home| {
-        let (plan, kept) = (Plan::new(&home.house, home.units), Kept::default());
+        let (plan, kept) = (Plan::new(&home.house, home.units), Knowledge::default());
         let model = Model::new(home, setup, &plan, question(Situation::Alone), &kept);
         let node = setup.devices[1].id;
         let served = |room: &busy_hen_floorplan::PlanRoom| {

@@ -12,7 +12,7 @@ use busy_hen_floorplan::Plan;
 use busy_hen_home::{Device, Home, Situation};
 use busy_hen_job::findings::{Finding, Rule, findings};
 use busy_hen_predict::Model;
-use busy_hen_predict::{Kept, Question};
+use busy_hen_predict::{Knowledge, Question};
 
 fn question() -> Question {
     let client = clients::find("phone_ax").unwrap();
@@ -26,7 +26,7 @@ fn found(change: impl FnOnce(&mut Home)) -> Vec<Finding> {
     home.setups.retain(|setup| setup.id == SetupId::named("B"));
     change(&mut home);
     let plan = Plan::new(&home.house, home.units);
-    findings(&home, &home.setups[0], &plan, question(), &Kept::default())
+    findings(&home, &home.setups[0], &plan, question(), &Knowledge::default())
 }
 
 fn has(list: &[Finding], rule: Rule) -> bool {
@@ -453,7 +453,7 @@ fn a_fix_does_what_it_promises() {
         home.setups.retain(|setup| setup.id == SetupId::named("B"));
         wrong(&mut home);
         let plan = Plan::new(&home.house, home.units);
-        let kept = Kept::default();
+        let kept = Knowledge::default();
         let before = findings(&home, &home.setups[0], &plan, question(), &kept);
         let own = before.iter().find(|own| own.rule == *rule).unwrap();
         let Some(mended) = &own.mended else { continue };

@@ -6,8 +6,8 @@ use busy_hen_home::{
     Tick, TickOutcome, Warmth,
 };
 use busy_hen_job::drills::Phase;
-use busy_hen_job::kit_record::{Deed, KitRecord, kit_records, recovery_of};
-use busy_hen_predict::Kept;
+use busy_hen_job::kit_record::{HomeDone, KitRecord, kit_records, recovery_of};
+use busy_hen_predict::Knowledge;
 use busy_hen_survey::calibration::evidence::Taken;
 use busy_hen_testkit::runs::{round, run};
 use busy_hen_units::Metres;
@@ -37,8 +37,8 @@ fn only<'a>(records: &'a [KitRecord], home: &Home, device: usize) -> &'a KitReco
     records.iter().find(|own| own.kit == home.setups[0].devices[device].kit).expect("a record of it")
 }
 
-fn deed<'a>(home: &'a Home, taken: Vec<Taken<'a>>) -> Deed<'a> {
-    Deed { home, taken, ticks: &[], drills: &[], notes: &[] }
+fn home_done<'a>(home: &'a Home, taken: Vec<Taken<'a>>) -> HomeDone<'a> {
+    HomeDone { home, taken, ticks: &[], drills: &[], notes: &[] }
 }
 
 #[test]
@@ -53,7 +53,7 @@ fn a_hop_and_a_share_are_those_of_medians_in_local_tests() {
     let slow = beside(&home, &internet, 1, &[2.0; 9]);
     let taken =
         vec![Taken { round: &round, home: &home, runs: &runs }, Taken { round: &internet, home: &home, runs: &slow }];
-    let records = kit_records(&[deed(&home, taken)], &Kept::default());
+    let records = kit_records(&[home_done(&home, taken)], &Knowledge::default());
     let node = only(&records, &home, 1);
     let hop = node.hop_leaves.unwrap();
     assert!((hop.figures.median - 200.0 / 500.0).abs() < 1e-9 && hop.count == 1, "{node:?}");
@@ -64,7 +64,10 @@ fn a_hop_and_a_share_are_those_of_medians_in_local_tests() {
     assert_eq!(share.count, 2, "the router is of the same kit");
     assert!(node.told.contains("One home"), "{}", node.told);
     let nothing = Taken { round: &round, home: &home, runs: &runs[6..] };
-    assert!(kit_records(&[deed(&home, vec![nothing])], &Kept::default()).is_empty(), "made up alone is no record");
+    assert!(
+        kit_records(&[home_done(&home, vec![nothing])], &Knowledge::default()).is_empty(),
+        "made up alone is no record"
+    );
 }
 
 #[test]
@@ -81,10 +84,10 @@ fn how_long_kit_took_to_come_back_is_gathered_over_homes_and_told_elsewhere() {
         note: String::new(),
     };
     let (one, two, three) = ([drill(90, false), drill(100, false)], [drill(140, false)], [drill(600, true)]);
-    let of = |drills: &'static [Drill]| Deed { drills, ..deed(Box::leak(Box::new(home.clone())), Vec::new()) };
+    let of = |drills: &'static [Drill]| HomeDone { drills, ..home_done(Box::leak(Box::new(home.clone())), Vec::new()) };
     let leak = |list: Vec<Drill>| -> &'static [Drill] { Box::leak(list.into_boxed_slice()) };
     let deeds = [of(leak(one.into())), of(leak(two.into())), of(leak(three.into()))];
-    let records = kit_records(&deeds, &Kept::default());
+    let records = kit_records(&deeds, &Knowledge::default());
     let found = recovery_of(&records, &home.setups[0], Failure::Power { device });
     assert_eq!(found.len(), 1, "{found:?}");
     let own = found[0];
@@ -138,8 +141,8 @@ fn warmth_faults_range_and_minutes_are_kept_of_the_device_they_belong_to() {
     };
     let runs = [walked(5.0, 200.0), walked(12.0, 60.0), walked(20.0, 9.0)];
     let taken = vec![Taken { round: &range, home: &home, runs: &runs }];
-    let deeds = [Deed { ticks: &ticks, notes: &notes, ..deed(&home, taken) }];
-    let records = kit_records(&deeds, &Kept::default());
+    let deeds = [HomeDone { ticks: &ticks, notes: &notes, ..home_done(&home, taken) }];
+    let records = kit_records(&deeds, &Knowledge::default());
     let own = only(&records, &home, 1);
     assert_eq!(own.setup_minutes.unwrap().figures.median, 11.0);
     assert_eq!((own.warmth, &own.faults[..]), ([0, 0, 1], &["refused guests twice".to_owned()][..]));

@@ -5,7 +5,7 @@ use busy_hen_floorplan::Plan;
 use busy_hen_home::{Band, Doors, Home, Situation, TestKind};
 use busy_hen_predict::layers::{Layer, Shaded, cell_for, shades};
 use busy_hen_predict::progress::Watch;
-use busy_hen_predict::{Kept, Model, Question};
+use busy_hen_predict::{Knowledge, Model, Question};
 use busy_hen_units::Metres;
 use jiff::civil::date;
 
@@ -34,9 +34,9 @@ fn shade_at(shaded: &[Shaded], x: f64, y: f64) -> Option<usize> {
     shaded.iter().rfind(holds).map(|own| own.shade)
 }
 
-fn lit(home: &Home, setup: usize, layer: Layer, look: impl Fn(&Model<'_>, &Plan, &[Vec<Shaded>])) {
+fn covered(home: &Home, setup: usize, layer: Layer, look: impl Fn(&Model<'_>, &Plan, &[Vec<Shaded>])) {
     let plan = Plan::new(&home.house, home.units);
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let model = Model::new(home, &home.setups[setup], &plan, question(), &kept);
     let other = match layer {
         Layer::Difference { setup_id } => {
@@ -45,7 +45,7 @@ fn lit(home: &Home, setup: usize, layer: Layer, look: impl Fn(&Model<'_>, &Plan,
         _ => None,
     };
     let of = |level: usize| {
-        let map = model.light(level, CELL);
+        let map = model.coverage(level, CELL);
         model.shaded(level, CELL, layer, &map, other.as_ref(), &Watch::default())
     };
     let all: Vec<Vec<Shaded>> = (0..plan.levels.len()).map(of).collect();
@@ -64,7 +64,7 @@ fn each_layer_says_at_a_rooms_middle_what_the_model_says_there() {
         };
         plan.rooms.iter().map(middle).collect()
     };
-    lit(&home, 1, Layer::Signal { band: Band::Ghz5 }, |model, plan, shaded| {
+    covered(&home, 1, Layer::Signal { band: Band::Ghz5 }, |model, plan, shaded| {
         for (level, x, y) in rooms(plan) {
             let served = model.at(plan.in_hand(level, x, y), None).served.filter(|own| own.band == Band::Ghz5);
             let Some(served) = served else { continue };
@@ -74,7 +74,7 @@ fn each_layer_says_at_a_rooms_middle_what_the_model_says_there() {
             assert!(served.signal_dbm.get() > least - 3.0, "{shade} at {}", served.signal_dbm);
         }
     });
-    lit(&home, 1, Layer::Serves, |model, plan, shaded| {
+    covered(&home, 1, Layer::Serves, |model, plan, shaded| {
         for (level, x, y) in rooms(plan) {
             let served = model.at(plan.in_hand(level, x, y), None).served;
             let told = shade_at(&shaded[level], x, y).map(|shade| home.setups[1].devices[shade - 1].id);
@@ -84,7 +84,7 @@ fn each_layer_says_at_a_rooms_middle_what_the_model_says_there() {
             assert_eq!(told, served.map(|own| own.device));
         }
     });
-    lit(&home, 1, Layer::PlanShare, |model, plan, shaded| {
+    covered(&home, 1, Layer::PlanShare, |model, plan, shaded| {
         for (level, x, y) in rooms(plan) {
             let part = model.at(plan.in_hand(level, x, y), None).down.middle.get() / 300.0;
             let shade = shade_at(&shaded[level], x, y).unwrap_or(0);
@@ -97,11 +97,11 @@ fn each_layer_says_at_a_rooms_middle_what_the_model_says_there() {
 fn a_setup_differs_from_itself_nowhere_and_a_better_one_somewhere() {
     let home = busy_hen_demo::canal_terrace();
     let own = home.setups[1].id;
-    lit(&home, 1, Layer::Difference { setup_id: own }, |_, _, shaded| {
+    covered(&home, 1, Layer::Difference { setup_id: own }, |_, _, shaded| {
         assert!(shaded.iter().flatten().all(|own| own.shade <= 2), "alike everywhere");
         assert!(shaded.iter().all(|level| level.iter().any(|own| own.shade == 2)));
     });
-    lit(&home, 1, Layer::Difference { setup_id: home.setups[0].id }, |_, _, shaded| {
+    covered(&home, 1, Layer::Difference { setup_id: home.setups[0].id }, |_, _, shaded| {
         assert!(shaded.iter().flatten().any(|own| own.shade == 4), "the node upstairs gives the attic twice and more");
     });
 }
@@ -109,7 +109,7 @@ fn a_setup_differs_from_itself_nowhere_and_a_better_one_somewhere() {
 #[test]
 fn doubt_is_least_beside_the_router_and_nowhere_is_untold() {
     let home = busy_hen_demo::canal_terrace();
-    lit(&home, 0, Layer::Doubt, |model, plan, shaded| {
+    covered(&home, 0, Layer::Doubt, |model, plan, shaded| {
         let router = model.network().nodes[0].at;
         let beside = shade_at(&shaded[0], router.x + 0.6, router.y + 0.6).unwrap();
         let garden = plan.rooms.iter().find(|room| room.name == "Garden").unwrap();
@@ -123,14 +123,14 @@ fn doubt_is_least_beside_the_router_and_nowhere_is_untold() {
 fn fine_lines_carry_their_figure_and_the_plan_has_one_of_its_own() {
     let home = busy_hen_demo::canal_terrace();
     let plan = Plan::new(&home.house, home.units);
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let model = Model::new(&home, &home.setups[0], &plan, question(), &kept);
-    let lines: Vec<_> = (0..plan.levels.len()).flat_map(|level| model.light(level, CELL).fine_lines).collect();
+    let lines: Vec<_> = (0..plan.levels.len()).flat_map(|level| model.coverage(level, CELL).fine_lines).collect();
     let whole: Vec<_> = lines.iter().filter(|line| line.whole_plan).collect();
     assert!(!whole.is_empty() && whole.iter().all(|line| line.figure == "300"), "{whole:?}");
     for line in lines.iter().filter(|line| !line.whole_plan) {
         let Some((x, y)) = line.x_m.zip(line.y_m) else { continue };
-        let level = (0..3).find(|level| model.light(*level, CELL).fine_lines.contains(line)).unwrap();
+        let level = (0..3).find(|level| model.coverage(*level, CELL).fine_lines.contains(line)).unwrap();
         let there = model.at(plan.in_hand(level, x.get(), y.get()), None).down.middle.get();
         let told: f64 = line.figure.parse().unwrap();
         if told < 10.0 {

@@ -6,7 +6,7 @@ use busy_hen_catalogue::clients;
 use busy_hen_floorplan::Plan;
 use busy_hen_home::{CarriedBy, Doors, Home, Round, Run, RunId, SetupId, Situation, Source, SpotId, TestKind, Under};
 use busy_hen_predict::path::direction::Direction;
-use busy_hen_predict::{Kept, Model, Question};
+use busy_hen_predict::{Knowledge, Model, Question};
 use busy_hen_survey::calibration::evidence::Taken;
 use busy_hen_survey::calibration::line::line_caps;
 use busy_hen_testkit::runs::{round, run};
@@ -52,10 +52,10 @@ impl Tried {
         &mut self.rounds.last_mut().unwrap().0
     }
 
-    fn kept(&self) -> Kept {
+    fn kept(&self) -> Knowledge {
         let taken: Vec<Taken<'_>> =
             self.rounds.iter().map(|(round, runs)| Taken { round, home: &self.home, runs }).collect();
-        Kept::default().with_line(&Arc::from(line_caps(&taken, &self.home)))
+        Knowledge::default().with_line(&Arc::from(line_caps(&taken, &self.home)))
     }
 
     /// What the plan lets through in a prediction, and how the chain tells it.

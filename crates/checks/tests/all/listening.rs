@@ -1,6 +1,6 @@
 //! What a page heard during a drill, as marks.
 
-use busy_hen_home::raw::{Arrived, CameFrom, KnockHeard, RawListening, RawStream, RoundTrip};
+use busy_hen_home::raw::{Arrived, CameFrom, PingHeard, RawListening, RawStream, RoundTrip};
 use busy_hen_home::{DeviceId, Drill, DrillId, DrillMark, Failure, Setup, Sight};
 use busy_hen_job::drills::{Phase, listened, took};
 use busy_hen_units::Millis;
@@ -27,7 +27,7 @@ fn stream(silent: &[(f64, f64)], answered_late: bool) -> RawStream {
     raw
 }
 
-fn told(raw: &RawListening, failure: Failure, second_line: bool) -> Vec<(Sight, u32)> {
+fn heard(raw: &RawListening, failure: Failure, second_line: bool) -> Vec<(Sight, u32)> {
     listened(&[], raw, failure, &setup(), second_line).iter().map(|own| (own.seen, own.after_ms)).collect()
 }
 
@@ -39,7 +39,7 @@ fn beyond(raw: RawStream) -> RawListening {
 fn a_dead_line_is_noticed_is_back_and_breaks_the_call_after_ten_seconds() {
     for late in [true, false] {
         let raw = beyond(stream(&[(5000.0, 20_000.0)], late));
-        let got = told(&raw, Failure::Line, false);
+        let got = heard(&raw, Failure::Line, false);
         let expected = [
             (Sight::LossNoticed, 5000),
             (Sight::SessionBroke, 15_000),
@@ -54,7 +54,7 @@ fn a_dead_line_is_noticed_is_back_and_breaks_the_call_after_ten_seconds() {
 fn a_call_that_never_connected_times_nothing_and_a_press_goes_before_what_the_bench_saw() {
     let mut raw = stream(&[(0.0, 40_000.0)], false);
     assert!(raw.trips.is_empty() && !raw.lost.is_empty());
-    assert_eq!(told(&beyond(raw.clone()), Failure::Line, false), [], "its silence is no loss");
+    assert_eq!(heard(&beyond(raw.clone()), Failure::Line, false), [], "its silence is no loss");
     raw.trips = stream(&[], true).trips;
     raw.lost = vec![Millis::new(0.0)];
     let home = busy_hen_demo::canal_terrace();
@@ -77,7 +77,7 @@ fn a_download_that_stands_still_is_given_up_unless_the_page_slept() {
     let arrived = |at: f64| Arrived { at_ms: Millis::new(at), bytes: at as u64 };
     let mut raw = stream(&[(5000.0, 12_000.0)], true);
     raw.arrived = [1000.0, 4000.0, 15_000.0, 20_000.0, 30_500.0, 39_000.0].map(arrived).to_vec();
-    let broke: Vec<u32> = told(&beyond(raw), Failure::Line, false)
+    let broke: Vec<u32> = heard(&beyond(raw), Failure::Line, false)
         .into_iter()
         .filter_map(|(seen, at)| (seen == Sight::SessionBroke).then_some(at))
         .collect();
@@ -87,21 +87,21 @@ fn a_download_that_stands_still_is_given_up_unless_the_page_slept() {
 #[test]
 fn a_short_silence_breaks_nothing_and_one_that_nobody_notices_is_none() {
     let raw = beyond(stream(&[(5000.0, 8000.0)], true));
-    let kinds: Vec<Sight> = told(&raw, Failure::Everything, false).into_iter().map(|(seen, _)| seen).collect();
+    let kinds: Vec<Sight> = heard(&raw, Failure::Everything, false).into_iter().map(|(seen, _)| seen).collect();
     assert_eq!(kinds, [Sight::LossNoticed, Sight::FirstLife, Sight::AllBack]);
-    assert_eq!(told(&beyond(stream(&[(5000.0, 5300.0)], true)), Failure::Line, false), []);
+    assert_eq!(heard(&beyond(stream(&[(5000.0, 5300.0)], true)), Failure::Line, false), []);
     // A page that sleeps asks nothing: no silence.
     let mut asleep = stream(&[], true);
     asleep.trips.retain(|own| !(5000.0..20_000.0).contains(&own.at_ms.get()));
-    assert_eq!(told(&beyond(asleep), Failure::Line, false), []);
+    assert_eq!(heard(&beyond(asleep), Failure::Line, false), []);
 }
 
 #[test]
 fn while_it_lasts_nothing_is_back_and_what_flaps_is_back_when_it_stays() {
     let lasting = beyond(stream(&[(30_000.0, 41_000.0)], false));
-    assert_eq!(told(&lasting, Failure::Line, false), [(Sight::LossNoticed, 30_000)]);
+    assert_eq!(heard(&lasting, Failure::Line, false), [(Sight::LossNoticed, 30_000)]);
     let flapping = beyond(stream(&[(5000.0, 8000.0), (8500.0, 12_000.0)], false));
-    let got = told(&flapping, Failure::Line, false);
+    let got = heard(&flapping, Failure::Line, false);
     assert_eq!(got.last(), Some(&(Sight::AllBack, 12_008)));
 }
 
@@ -113,7 +113,7 @@ fn the_second_line_takes_over_and_gives_back_where_the_far_end_sees_another_addr
         .map(|(at_ms, address)| CameFrom { at_ms, address: address.parse().unwrap() })
         .to_vec();
     raw.broken = vec![Millis::new(9100.0)];
-    let got = told(&beyond(raw), Failure::Line, true);
+    let got = heard(&beyond(raw), Failure::Line, true);
     let expected = [
         (Sight::LossNoticed, 5000),
         (Sight::TookOver, 9100),
@@ -156,10 +156,10 @@ fn where_another_node_carries_on_what_was_pulled_is_not_back() {
 #[test]
 fn knocks_tell_when_a_device_went_and_came_and_several_are_back_with_the_last() {
     let [one, two] = ["one", "two"].map(DeviceId::named);
-    let knock = |(device_id, at_ms, answers)| KnockHeard { device_id, at_ms, answers };
+    let knock = |(device_id, at_ms, answers)| PingHeard { device_id, at_ms, answers };
     let of = |knocks: &[(DeviceId, u32, bool)]| {
         let knocks = knocks.iter().copied().map(knock).collect();
-        told(&RawListening { knocks, ..RawListening::default() }, Failure::AllNodes, false)
+        heard(&RawListening { knocks, ..RawListening::default() }, Failure::AllNodes, false)
     };
     // The first answer at a device is how it stood: no mark.
     assert_eq!(of(&[(one, 100, true)]), []);
@@ -187,7 +187,7 @@ fn each_silence_of_a_drill_that_goes_on_for_hours_is_told_apart() {
         raw.lost.extend(lost.iter().map(|own| *own + later));
     }
     raw.until_ms = Millis::new(40.0 * 3.6e6);
-    let got = told(&beyond(raw), Failure::Line, false);
+    let got = heard(&beyond(raw), Failure::Line, false);
     assert_eq!(got.iter().filter(|(seen, _)| *seen == Sight::SessionBroke).count(), 40);
     assert_eq!(got.first(), Some(&(Sight::LossNoticed, 5000)));
 }

@@ -2,9 +2,9 @@
 #![allow(clippy::unwrap_used, clippy::float_cmp)]
 
 use busy_hen_home::{
-    Answerer, HangsBy, Knocks, ShortTransfer, WatchDrop, WatchHead, WatchId, WatchLine, WatchLog, WatchStretch, Watched,
+    Answerer, HangsBy, Pings, ShortTransfer, WatchDrop, WatchHead, WatchId, WatchLine, WatchLog, WatchStretch, Watched,
 };
-use busy_hen_job::long_watch::{Tally, WatchShows, WatchTold, aways, holes, watch_told};
+use busy_hen_job::long_watch::{Tally, WatchReport, WatchShows, aways, holes, watch_report};
 use busy_hen_predict::progress::Watch;
 use busy_hen_units::Millis;
 use jiff::civil::date;
@@ -42,7 +42,7 @@ fn minutes(count: i64) -> SignedDuration {
     SignedDuration::from_mins(count)
 }
 
-/// Knocks every ten seconds over this many days; `away` says who does not answer when, `ms` how long an answer takes.
+/// Pings every ten seconds over this many days; `away` says who does not answer when, `ms` how long an answer takes.
 fn watched(
     head: WatchHead,
     days: std::ops::Range<i8>,
@@ -63,11 +63,11 @@ fn watched(
     log
 }
 
-fn told(log: &WatchLog) -> WatchTold {
-    watch_told(log, &TimeZone::UTC, &Watch::default())
+fn report(log: &WatchLog) -> WatchReport {
+    watch_report(log, &TimeZone::UTC, &Watch::default())
 }
 
-fn shown(told: &WatchTold, shows: WatchShows) -> Vec<String> {
+fn shown(told: &WatchReport, shows: WatchShows) -> Vec<String> {
     told.findings.iter().filter(|own| own.shows == shows).map(|own| format!("{} {}", own.told, own.because)).collect()
 }
 
@@ -118,17 +118,17 @@ fn a_drop_is_one_whatever_stretches_it_crosses_and_is_told_even_if_the_power_goe
 fn where_nobody_watched_is_a_hole_and_what_was_away_is_not_taken_to_have_stayed_so() {
     let mut tally = Tally::new(1, SignedDuration::from_secs(EVERY));
     let mut log = WatchLog::new(WatchHead { targets: vec![target("Router", HangsBy::Wire)], ..head() });
-    let knock = |from: Timestamp, count: i64, answers: bool, tally: &mut Tally, log: &mut WatchLog| {
+    let ping = |from: Timestamp, count: i64, answers: bool, tally: &mut Tally, log: &mut WatchLog| {
         for number in 0..count {
             let answer = answers.then(|| Millis::new(1.0));
             let lines = tally.take(from + SignedDuration::from_secs(EVERY * number), &[answer]);
             lines.into_iter().for_each(|line| log.take(line));
         }
     };
-    knock(at(2, 1, 0), 30, true, &mut tally, &mut log);
-    knock(at(2, 1, 5), 6, false, &mut tally, &mut log);
+    ping(at(2, 1, 0), 30, true, &mut tally, &mut log);
+    ping(at(2, 1, 5), 6, false, &mut tally, &mut log);
     // The machine slept for an hour and woke while all was well.
-    knock(at(2, 2, 6), 30, true, &mut tally, &mut log);
+    ping(at(2, 2, 6), 30, true, &mut tally, &mut log);
     tally.close().into_iter().for_each(|line| log.take(line));
     let all = holes(&log);
     assert_eq!((all.len(), all[0].to), (1, at(2, 2, 6)));
@@ -136,7 +136,7 @@ fn where_nobody_watched_is_a_hole_and_what_was_away_is_not_taken_to_have_stayed_
     let away = aways(&log);
     assert_eq!(away.len(), 1);
     assert!(!away[0].ended && away[0].to < at(2, 1, 7), "{away:?}");
-    let told = told(&log);
+    let told = report(&log);
     assert!(shown(&told, WatchShows::NotWatched)[0].contains("Not watched for 60 min in sum, once"), "{told:?}");
     assert_eq!(told.days[0].holes.len(), 1);
     assert!((told.days[0].holes[0].to_h - 2.1).abs() < 1e-9, "{:?}", told.days[0].holes);
@@ -150,7 +150,7 @@ fn drops_at_the_same_hours_are_named_with_what_they_speak_for() {
             [(19, 10), (19, 50), (20, 30)].iter().any(|(hour, minute)| between(now, at(day, *hour, *minute), 2))
         })
     };
-    let found = told(&watched(head(), 2..9, |own, now| own == 1 && evening(now), |_, _| 1.0));
+    let found = report(&watched(head(), 2..9, |own, now| own == 1 && evening(now), |_, _| 1.0));
     let all = shown(&found, WatchShows::DropsAtHours);
     assert_eq!(all.len(), 1, "{:?}", found.findings);
     assert!(all[0].contains("Node drops at 19 to 21 h, on 6 of 7 days"), "{}", all[0]);
@@ -165,19 +165,19 @@ fn drops_at_the_same_hours_are_named_with_what_they_speak_for() {
     let mut log = watched(head(), 2..4, |own, now| own == 1 && evening(now), |_, _| 1.0);
     let later = watched(head(), 7..9, |_, _| false, |_, _| 1.0);
     log.stretches.extend(later.stretches);
-    let gap = told(&log);
+    let gap = report(&log);
     assert_eq!(gap.days.len(), 7);
     let day = &gap.days[3];
     assert_eq!((day.targets[0].asked, day.holes[0].from_h, day.holes[0].to_h), (0, 0.0, 24.0));
     // Two days are no habit: then they are drops like any.
-    let few = told(&watched(head(), 2..4, |own, now| own == 1 && evening(now), |_, _| 1.0));
+    let few = report(&watched(head(), 2..4, |own, now| own == 1 && evening(now), |_, _| 1.0));
     assert!(shown(&few, WatchShows::DropsAtHours).is_empty(), "{:?}", few.findings);
     // What hangs by wire drops as well: not the air alone.
-    let both = told(&watched(head(), 2..9, |own, now| (own == 1 || own == 2) && evening(now), |_, _| 1.0));
+    let both = report(&watched(head(), 2..9, |own, now| (own == 1 || own == 2) && evening(now), |_, _| 1.0));
     let all = shown(&both, WatchShows::DropsAtHours);
     assert!(all[0].contains("not the air alone") && all[1].contains("by wire, so not the air"), "{all:?}");
     // The line by itself.
-    let line = told(&watched(head(), 2..9, |own, now| own == 3 && evening(now), |_, _| 1.0));
+    let line = report(&watched(head(), 2..9, |own, now| own == 3 && evening(now), |_, _| 1.0));
     assert!(
         shown(&line, WatchShows::DropsAtHours)[0].contains("the line, or what is beyond it"),
         "{:?}",
@@ -185,14 +185,14 @@ fn drops_at_the_same_hours_are_named_with_what_they_speak_for() {
     );
     // Watched by radio, nobody can tell whose air it is.
     let by_radio = WatchHead { by_wire: false, ..head() };
-    let radio = told(&watched(by_radio, 2..9, |own, now| own == 1 && evening(now), |_, _| 1.0));
+    let radio = report(&watched(by_radio, 2..9, |own, now| own == 1 && evening(now), |_, _| 1.0));
     assert!(shown(&radio, WatchShows::DropsAtHours)[0].contains("watch by wire"), "{:?}", radio.findings);
 }
 
 #[test]
 fn drops_around_the_clock_are_no_habit_of_some_hours() {
     // Every hour of every day.
-    let found = told(&watched(head(), 2..9, |own, now| own == 1 && now.as_second() % 3600 < 60, |_, _| 1.0));
+    let found = report(&watched(head(), 2..9, |own, now| own == 1 && now.as_second() % 3600 < 60, |_, _| 1.0));
     let all = shown(&found, WatchShows::DropsAtHours);
     assert!(all.is_empty() || all[0].contains("0 to 24 h"), "{all:?}");
 }
@@ -200,15 +200,15 @@ fn drops_around_the_clock_are_no_habit_of_some_hours() {
 #[test]
 fn a_restart_of_the_router_is_told_once_and_not_of_all_that_is_behind_it() {
     let log = watched(head(), 2..4, |_, now| between(now, at(3, 4, 12), 2), |_, _| 1.0);
-    let found = told(&log);
+    let found = report(&log);
     let all = shown(&found, WatchShows::Restarts);
     assert_eq!((all.len(), found.findings.len()), (1, 1), "{:?}", found.findings);
     assert!(all[0].contains("Router was away for 2 min, once: 3 Nov 04:12"), "{}", all[0]);
     // A node alone.
-    let node = told(&watched(head(), 2..4, |own, now| own == 1 && between(now, at(3, 4, 12), 2), |_, _| 1.0));
+    let node = report(&watched(head(), 2..4, |own, now| own == 1 && between(now, at(3, 4, 12), 2), |_, _| 1.0));
     assert!(shown(&node, WatchShows::Restarts)[0].contains("the router answered meanwhile"), "{:?}", node.findings);
     // Away for an hour is no restart.
-    let long = told(&watched(head(), 2..4, |own, now| own == 1 && between(now, at(3, 4, 12), 60), |_, _| 1.0));
+    let long = report(&watched(head(), 2..4, |own, now| own == 1 && between(now, at(3, 4, 12), 60), |_, _| 1.0));
     assert!(shown(&long, WatchShows::Restarts).is_empty());
     assert!(shown(&long, WatchShows::Drops)[0].contains("for 60 min"), "{:?}", long.findings);
 }
@@ -223,7 +223,7 @@ fn evenings_are_set_against_nights() {
         log.transfers.push(ShortTransfer { at, bytes: 10_000_000, took_ms: Millis::new(ms), whole: true });
     }
     log.transfers.push(ShortTransfer { at: at(3, 21, 0), bytes: 10, took_ms: Millis::new(20_000.0), whole: false });
-    let found = told(&log);
+    let found = report(&log);
     let part = &found.parts[3];
     assert_eq!(part.evening.unwrap().median_ms.unwrap().get().round(), 40.0);
     assert_eq!(part.night.unwrap().median_ms.unwrap().get().round(), 12.0);
@@ -240,13 +240,13 @@ fn who_never_answers_and_who_answers_in_anothers_place_is_said() {
     let mut log = watched(head(), 2..3, |own, _| own == 2, |_, _| 1.0);
     let hardware = |hour, hardware: &str| Answerer { target: 1, at: at(2, hour, 0), hardware: hardware.into() };
     log.answerers = vec![hardware(0, "02:00:5e:00:53:01"), hardware(9, "02:00:5e:00:53:07")];
-    let found = told(&log);
+    let found = report(&log);
     assert!(shown(&found, WatchShows::NeverAnswered)[0].contains("Point never answered"), "{:?}", found.findings);
     let all = shown(&found, WatchShows::OtherAnswers);
     assert!(all[0].contains("02:00:5e:00:53:07 answers since 2 Nov 09:00"), "{all:?}");
-    let well = told(&watched(head(), 2..4, |_, _| false, |_, _| 1.0));
+    let well = report(&watched(head(), 2..4, |_, _| false, |_, _| 1.0));
     assert_eq!(shown(&well, WatchShows::AllWell), ["Nothing dropped in 2 days. "]);
-    assert!(told(&WatchLog::new(head())).findings.is_empty(), "nothing seen, nothing said");
+    assert!(report(&WatchLog::new(head())).findings.is_empty(), "nothing seen, nothing said");
 }
 
 #[test]
@@ -277,11 +277,11 @@ fn a_drop_over_a_change_of_clocks_has_its_true_length() {
     ] {
         let (from, to): (Timestamp, Timestamp) = (from.parse().unwrap(), to.parse().unwrap());
         let mut log = WatchLog::new(head());
-        let knocks = Knocks { asked: 60, lost: 60, took: None };
+        let knocks = Pings { asked: 60, lost: 60, took: None };
         log.stretches = vec![WatchStretch { from, to, of: vec![knocks; log.head.targets.len()] }];
         log.drops = vec![WatchDrop { target: 1, from, to, ended: true }];
         log.check().unwrap();
-        let told = watch_told(&log, &zone, &Watch::default());
+        let told = watch_report(&log, &zone, &Watch::default());
         let own = &told.days[0].targets[1];
         assert_eq!((own.away_s, own.drops[0].length_s), (s, s), "{from}");
         let drawn = (own.drops[0].from_h, own.drops[0].to_h);
@@ -292,10 +292,10 @@ fn a_drop_over_a_change_of_clocks_has_its_true_length() {
     let mut log = WatchLog::new(head());
     let (from, to): (Timestamp, Timestamp) =
         ("2026-10-24T21:00:00Z".parse().unwrap(), "2026-10-26T00:00:00Z".parse().unwrap());
-    let knocks = Knocks { asked: 60, lost: 60, took: None };
+    let knocks = Pings { asked: 60, lost: 60, took: None };
     log.stretches = vec![WatchStretch { from, to, of: vec![knocks; log.head.targets.len()] }];
     log.drops = vec![WatchDrop { target: 1, from, to, ended: true }];
-    let told = watch_told(&log, &zone, &Watch::default());
+    let told = watch_report(&log, &zone, &Watch::default());
     let away: f64 = told.days.iter().map(|day| day.targets[1].away_s).sum();
     assert_eq!(away, told.days[0].targets[1].away_s, "only the day that was watched is told here");
     assert_eq!(away, 3600.0, "an hour before midnight");
@@ -326,9 +326,9 @@ fn a_log_as_full_as_one_may_be_is_told_and_ends_when_nobody_waits() {
     let all = aways(&log);
     assert_eq!(all.iter().filter(|own| own.target == 2).count(), 1, "those that overlap are one");
     assert_eq!(all.iter().filter(|own| own.target == 0).count(), 60_000);
-    let whole = told(&log);
+    let whole = report(&log);
     assert!(!whole.findings.is_empty());
     let stopped = Watch::default();
     stopped.stop();
-    assert!(watch_told(&log, &TimeZone::UTC, &stopped).days.len() <= whole.days.len());
+    assert!(watch_report(&log, &TimeZone::UTC, &stopped).days.len() <= whole.days.len());
 }

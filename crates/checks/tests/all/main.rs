@@ -2,6 +2,7 @@
 //! demo home from end to end.
 #![allow(clippy::unwrap_used)] // also in what tests share
 
+mod calibration;
 mod cautions;
 mod changes;
 mod check;
@@ -14,23 +15,22 @@ mod findings;
 mod fitting;
 mod kit_record;
 mod kit_table;
-mod laws;
 mod layers;
-mod leaning;
-mod learning;
 mod line;
 mod listening;
 mod long_watch;
 mod measuring;
 mod network;
 mod parts;
-mod parts_laws;
+mod parts_properties;
 mod practice;
 mod predict;
+mod properties;
 mod reading_findings;
 mod reference;
 mod route;
 mod second_opinion;
+mod sensitivity;
 mod sharing;
 mod side_by_side;
 mod sight;

@@ -10,8 +10,8 @@ use busy_hen_home::{
 use busy_hen_predict::path::direction::Direction;
 use busy_hen_predict::path::network::{Part, as_predicted};
 use busy_hen_predict::path::{HopKind, LinkTables, Network, Others};
-use busy_hen_predict::{Kept, Model, Question};
-use busy_hen_radio::propagation::AllWaves;
+use busy_hen_predict::{Knowledge, Model, Question};
+use busy_hen_radio::propagation::PropagationModel;
 use busy_hen_units::{Db, MbitPerSec, Megahertz, Metres};
 use jiff::civil::date;
 
@@ -55,7 +55,7 @@ fn cable(class: CableClass) -> Via {
 
 fn network(home: &Home, reach: TestKind) -> Network<'_> {
     let plan = Plan::new(&home.house, home.units);
-    let waves = AllWaves::new(&plan, Doors::AsLeft);
+    let waves = PropagationModel::new(&plan, Doors::AsLeft);
     Network::new(home, &home.setups[0], &waves, date(2026, 11, 1), reach, &LinkTables::default())
 }
 
@@ -73,7 +73,7 @@ fn question(reach: TestKind) -> Question {
 /// What a laptop gets this far down the corridor, and what serves it.
 fn at(home: &Home, x: f64) -> (f64, Option<DeviceId>) {
     let plan = Plan::new(&home.house, home.units);
-    let tables = Kept::default();
+    let tables = Knowledge::default();
     let model = Model::new(home, &home.setups[0], &plan, question(TestKind::Local), &tables);
     let got = model.at(plan.in_hand(0, x, 2.0), None);
     (got.down.middle.get(), got.served.map(|served| served.device))
@@ -322,7 +322,7 @@ fn two_backhaul_hops_on_a_channel_of_their_own_are_told_as_shared_air() {
         device("M", "node_ax_tri", Mode::MeshNode, 28.0, Some(("N", via()))),
     ]);
     let plan = Plan::new(&home.house, home.units);
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let model = Model::new(&home, &home.setups[0], &plan, question(TestKind::Local), &kept);
     let chain = model.chain(plan.in_hand(0, 29.0, 2.0), None).unwrap();
     let shared = chain.links.iter().find(|link| link.label == "shared air").expect("told");
@@ -353,7 +353,7 @@ fn a_neighbour_on_the_backhaul_is_told_and_mending_it_quiets_the_hop() {
         busy_part: 0.9,
     }];
     let plan = Plan::new(&home.house, home.units);
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let model = Model::new(&home, &home.setups[0], &plan, question(TestKind::Local), &kept);
     let quiet = |mended: &[Part]| model.network().hop_goodput(1, Direction::Down, Db::new(0.0), mended).get();
     assert!(quiet(&[Part::Neighbours]) > 1.02 * quiet(&[]), "{} and {}", quiet(&[Part::Neighbours]), quiet(&[]));
@@ -380,7 +380,7 @@ fn where_the_plan_is_shared_and_full_its_own_queue_is_the_one_that_fills() {
         plan.down_mbps = MbitPerSec::new(60.0);
     }
     let plan = Plan::new(&home.house, home.units);
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let question = Question { situation: Situation::BusyEvening, ..question(TestKind::Internet) };
     let model = Model::new(&home, &home.setups[0], &plan, question, &kept);
     let hall = plan.rooms.iter().find(|room| room.name == "Hall").unwrap();
@@ -406,7 +406,7 @@ fn each_hop_waits_for_the_load_of_its_own_channel() {
             busy_part: 0.8,
         }];
         let plan = Plan::new(&home.house, home.units);
-        let kept = Kept::default();
+        let kept = Knowledge::default();
         let question = Question { band: Some(Band::Ghz5), ..question(TestKind::Local) };
         Model::new(&home, &home.setups[0], &plan, question, &kept).at(plan.in_hand(0, 15.0, 2.0), None).latency_ms.get()
     };

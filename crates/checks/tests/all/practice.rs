@@ -4,7 +4,7 @@
 use busy_hen_catalogue::clients;
 use busy_hen_floorplan::Plan;
 use busy_hen_home::{Doors, Home, Opening, OpeningKind, RoomId, Side, Situation, TestKind};
-use busy_hen_predict::{Kept, Model, Prediction, Question};
+use busy_hen_predict::{Knowledge, Model, Prediction, Question};
 use busy_hen_testkit::practice::{home, rows};
 use busy_hen_units::Metres;
 use jiff::civil::date;
@@ -59,7 +59,7 @@ fn layouts_that_are_told_alike_are_predicted_alike() {
 /// Whose doors are to be drawn at the far end of a heavy flat, and what they decide.
 fn asked(home: &Home) -> Option<(String, f64, f64)> {
     let plan = Plan::new(&home.house, home.units);
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let question = Question {
         client: clients::find("phone_ax").unwrap(),
         band: None,

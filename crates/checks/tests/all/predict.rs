@@ -9,9 +9,9 @@ use busy_hen_predict::needs::Verdict;
 use busy_hen_predict::path::LinkKind;
 use busy_hen_predict::path::chain::ChainLink;
 use busy_hen_predict::ready::Ready;
-use busy_hen_predict::{Kept, Model, Prediction, Question};
-use busy_hen_radio::propagation::Waves;
-use busy_hen_radio::propagation::published::Law;
+use busy_hen_predict::{Knowledge, Model, Prediction, Question};
+use busy_hen_radio::propagation::Radiosity;
+use busy_hen_radio::propagation::published::ComparedModel;
 use busy_hen_units::{MbitPerSec, Megahertz, Metres};
 use jiff::civil::date;
 use proptest::prelude::*;
@@ -27,7 +27,7 @@ fn alone() -> Question {
 
 fn in_room(home: &Home, setup: usize, question: Question, room: &str) -> Prediction {
     let plan = Plan::new(&home.house, home.units);
-    let tables = Kept::default();
+    let tables = Knowledge::default();
     let model = Model::new(home, &home.setups[setup], &plan, question, &tables);
     let room = plan.rooms.iter().find(|r| r.name == room).unwrap();
     let (x, y) = (room.rect.x + room.rect.width / 2.0, room.rect.y + room.rect.depth / 2.0);
@@ -47,7 +47,7 @@ fn nothing_exceeds_the_plan_and_beside_the_router_the_plan_is_what_arrives() {
 fn each_link_of_a_chain_that_is_not_known_has_a_likely_range_about_its_middle() {
     let home = busy_hen_demo::canal_terrace();
     let plan = Plan::new(&home.house, home.units);
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     for setup in &home.setups {
         let model = Model::new(&home, setup, &plan, alone(), &kept);
         for room in &plan.rooms {
@@ -92,13 +92,16 @@ fn a_laptop_by_cable_gets_what_the_port_of_the_device_in_its_room_gets_and_nothi
     let nowhere = in_room(&home, 2, wired(Situation::Alone, TestKind::Internet), "Bathroom");
     assert!(nowhere.plugged_into.is_none() && nowhere.down.middle.get() == 0.0);
     {
-        let (plan, kept) = (Plan::new(&home.house, home.units), Kept::default());
+        let (plan, kept) = (Plan::new(&home.house, home.units), Knowledge::default());
         let question = wired(Situation::Alone, TestKind::Internet);
         let model = Model::new(&home, &home.setups[2], &plan, question, &kept);
         let rows = model.ledger(&Measured::default());
         let without: Vec<_> = rows.iter().filter(|row| row.no_port).collect();
         assert!(without.len() > 5 && without.iter().all(|row| row.predicted_verdict.is_none()));
-        assert!(!rows[0].no_port && model.light(0, Metres::new(0.5)).dead_zones.is_empty(), "no port is no dead zone");
+        assert!(
+            !rows[0].no_port && model.coverage(0, Metres::new(0.5)).dead_zones.is_empty(),
+            "no port is no dead zone"
+        );
     }
     // Others stay on the air: where they are busy, a port behind a radio hop has less.
     let behind_radio = |home: &Home, situation| {
@@ -111,20 +114,20 @@ fn a_laptop_by_cable_gets_what_the_port_of_the_device_in_its_room_gets_and_nothi
     // A map of it is lit in those rooms alone, and its chain ends in a patch cable.
     home.brief.plans.clear();
     let plan = Plan::new(&home.house, home.units);
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let model = Model::new(&home, &home.setups[2], &plan, wired(Situation::Alone, TestKind::Local), &kept);
     let pottery = plan.rooms.iter().find(|room| room.name == "Pottery").unwrap();
     let chain = model.chain(plan.middle_of(pottery), Some(pottery.id)).unwrap();
     assert!(chain.links.last().unwrap().label.starts_with("patch cable from"), "{chain:?}");
-    assert!(!model.light(pottery.level, Metres::new(0.5)).bands.is_empty());
-    assert!(model.leans(plan.middle_of(pottery)).is_none());
+    assert!(!model.coverage(pottery.level, Metres::new(0.5)).bands.is_empty());
+    assert!(model.sensitivities(plan.middle_of(pottery)).is_none());
 }
 
 #[test]
 fn the_ledger_is_worst_first_and_the_pottery_is_the_dark_room() {
     let home = busy_hen_demo::canal_terrace();
     let plan = Plan::new(&home.house, home.units);
-    let tables = Kept::default();
+    let tables = Knowledge::default();
     let model = Model::new(&home, &home.setups[0], &plan, alone(), &tables);
     let ledger = model.ledger(&Measured::default());
     assert_eq!(ledger.len(), 12);
@@ -151,7 +154,7 @@ fn a_busy_evening_leaves_less_than_being_alone() {
 fn the_chain_ends_at_what_the_prediction_says_and_names_the_narrowest_link() {
     let home = busy_hen_demo::canal_terrace();
     let plan = Plan::new(&home.house, home.units);
-    let tables = Kept::default();
+    let tables = Knowledge::default();
     for setup in &home.setups {
         for situation in [Situation::Alone, Situation::BusyEvening] {
             let model = Model::new(&home, setup, &plan, question(situation, TestKind::Internet), &tables);
@@ -197,7 +200,7 @@ fn a_repeater_halves_and_a_radio_of_its_own_does_not() {
     home.brief.plans.clear();
     let shared = in_room(&home, 1, alone(), "Landing");
     let plan = Plan::new(&home.house, home.units);
-    let tables = Kept::default();
+    let tables = Knowledge::default();
     let model = Model::new(&home, &home.setups[1], &plan, alone(), &tables);
     let landing = plan.rooms.iter().find(|room| room.name == "Landing").unwrap();
     let at = plan.in_hand(1, landing.rect.x + 0.8, landing.rect.y + 1.5);
@@ -216,7 +219,7 @@ fn an_uplink_that_can_not_work_gives_nothing_and_says_why() {
     let mut home = busy_hen_demo::canal_terrace();
     home.setups[1].devices[0].radios[1].on = false;
     let plan = Plan::new(&home.house, home.units);
-    let tables = Kept::default();
+    let tables = Knowledge::default();
     let model = Model::new(&home, &home.setups[1], &plan, alone(), &tables);
     let hops = model.hops();
     assert_eq!(hops.len(), 1);
@@ -229,9 +232,9 @@ fn a_home_without_devices_is_dark_and_breaks_nothing() {
     let mut home = busy_hen_demo::canal_terrace();
     home.setups[0].devices.clear();
     let plan = Plan::new(&home.house, home.units);
-    let tables = Kept::default();
+    let tables = Knowledge::default();
     let model = Model::new(&home, &home.setups[0], &plan, alone(), &tables);
-    let map = model.light(0, Metres::new(0.5));
+    let map = model.coverage(0, Metres::new(0.5));
     assert!(map.bands.is_empty());
     let dead: Vec<RoomId> = map.dead_zones.iter().map(|zone| zone.room_id).collect();
     assert!(dead.contains(&RoomId::named("Front room")) && dead.contains(&RoomId::named("Garden")));
@@ -243,9 +246,9 @@ fn a_home_without_devices_is_dark_and_breaks_nothing() {
 fn dead_zones_have_the_area_of_their_cells_and_lie_in_their_room() {
     let home = busy_hen_demo::canal_terrace();
     let plan = Plan::new(&home.house, home.units);
-    let tables = Kept::default();
+    let tables = Knowledge::default();
     let model = Model::new(&home, &home.setups[0], &plan, alone(), &tables);
-    let map = model.light(0, Metres::new(0.25));
+    let map = model.coverage(0, Metres::new(0.25));
     let pottery = map.dead_zones.iter().find(|zone| zone.room_id == RoomId::named("Pottery")).unwrap();
     assert!(pottery.area_m2.get() > 1.0 && pottery.area_m2 <= pottery.room_area_m2);
     let room = plan.room(pottery.room_id).unwrap();
@@ -260,8 +263,8 @@ fn dead_zones_have_the_area_of_their_cells_and_lie_in_their_room() {
 fn moving_a_device_and_back_gives_the_same_map() {
     let mut home = busy_hen_demo::canal_terrace();
     let plan = Plan::new(&home.house, home.units);
-    let tables = Kept::default();
-    let light = |home: &Home| Model::new(home, &home.setups[1], &plan, alone(), &tables).light(0, Metres::new(0.5));
+    let tables = Knowledge::default();
+    let light = |home: &Home| Model::new(home, &home.setups[1], &plan, alone(), &tables).coverage(0, Metres::new(0.5));
     let before = light(&home);
     let place = home.setups[1].devices[1].at;
     home.setups[1].devices[1].at.x_m = Metres::new(1.0);
@@ -282,9 +285,9 @@ proptest! {
         let home = busy_hen_demo::canal_terrace();
         let plan = Plan::new(&home.house, home.units);
         let (a, b) = (plan.in_hand(a.0, a.1, a.2), plan.in_hand(b.0, b.1, b.2));
-        let waves = Waves::new(&plan, Megahertz::new(5500.0), Doors::AsLeft);
-        let there = Law::Waves.loss(&plan, &waves, a, b).get();
-        let back = Law::Waves.loss(&plan, &waves, b, a).get();
+        let waves = Radiosity::new(&plan, Megahertz::new(5500.0), Doors::AsLeft);
+        let there = ComparedModel::Radiosity.loss(&plan, &waves, a, b).get();
+        let back = ComparedModel::Radiosity.loss(&plan, &waves, b, a).get();
         prop_assert!((there - back).abs() < 1e-3, "{there} and {back}");
         prop_assert!(there.is_finite());
     }
@@ -293,7 +296,7 @@ proptest! {
     fn every_place_of_every_setup_has_sound_figures(setup in 0usize..3, at in arbitrary_place(), busy: bool) {
         let home = busy_hen_demo::canal_terrace();
         let plan = Plan::new(&home.house, home.units);
-        let tables = Kept::default();
+        let tables = Knowledge::default();
         let situation = if busy { Situation::BusyEvening } else { Situation::Alone };
         let model = Model::new(&home, &home.setups[setup], &plan, question(situation, TestKind::Internet), &tables);
         let got = model.at(plan.in_hand(at.0, at.1, at.2), None);
@@ -326,7 +329,7 @@ proptest! {
 fn from_ready_losses_come_the_same_figures_as_from_the_house() {
     let home = busy_hen_demo::canal_terrace();
     let plan = Plan::new(&home.house, home.units);
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     for (setup, situation) in [(0, Situation::Alone), (1, Situation::BusyEvening), (2, Situation::BusyEvening)] {
         let asked = question(situation, TestKind::Internet);
         let setup = &home.setups[setup];
@@ -353,9 +356,9 @@ fn what_lies_over_and_under_a_home_counts() {
         home.house.around.below = below.map(Into::into);
         busy_hen_job::check::check(&home).unwrap();
         let plan = Plan::new(&home.house, home.units);
-        let waves = Waves::new(&plan, Megahertz::new(5500.0), Doors::AsLeft);
+        let waves = Radiosity::new(&plan, Megahertz::new(5500.0), Doors::AsLeft);
         let (a, b) = (plan.middle_of(&plan.rooms[0]), plan.middle_of(plan.rooms.last().unwrap()));
-        Law::EmptyHouse.loss(&plan, &waves, a, b).get()
+        ComparedModel::EmptyHouse.loss(&plan, &waves, a, b).get()
     };
     let (roof, foil) = (losses(None, None), losses(Some("timber_floor_ufh"), None));
     assert!(foil < roof - 0.1, "{foil} and {roof}");
@@ -369,7 +372,7 @@ fn what_lies_over_and_under_a_home_counts() {
 
 #[test]
 fn a_complaint_is_explained_by_what_would_make_it_and_by_nothing_else() {
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let told = |home: &Home, complaint: &Complaint| {
         let plan = Plan::new(&home.house, home.units);
         explained(home, &home.setups[0], &plan, complaint, date(2026, 11, 1), &kept)

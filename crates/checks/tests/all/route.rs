@@ -5,16 +5,19 @@ use busy_hen_home::LengthUnit;
 use busy_hen_home::{Drill, Home, SpotId, Tick, TickOutcome, WatchSummary};
 use busy_hen_job::drills::failures;
 use busy_hen_job::fitting::LAST_STEP;
-use busy_hen_job::route::{Deeds, StopState, Tested, TestedSetup, route};
+use busy_hen_job::route::{JobDone, StopState, Tested, TestedSetup, route};
 use jiff::civil::date;
 
-fn deeds(tested: &Tested) -> Deeds<'_> {
-    Deeds { tested, ticks: &[], drills: &[], watches: &[] }
+fn done_so_far(tested: &Tested) -> JobDone<'_> {
+    JobDone { tested, ticks: &[], drills: &[], watches: &[] }
 }
 
 fn stops(home: &Home, tested: &Tested) -> Vec<(StopState, String)> {
     let plan = Plan::new(&home.house, home.units);
-    route(home, &plan, &deeds(tested), date(2026, 11, 1)).into_iter().map(|stop| (stop.state, stop.note)).collect()
+    route(home, &plan, &done_so_far(tested), date(2026, 11, 1))
+        .into_iter()
+        .map(|stop| (stop.state, stop.note))
+        .collect()
 }
 
 #[test]
@@ -75,7 +78,7 @@ fn fitting_is_open_until_the_family_has_its_passwords() {
         note: String::new(),
     };
     let noted = |ticks: &[Tick]| {
-        let stop = &route(&home, &plan, &Deeds { ticks, ..deeds(&Tested::new()) }, date(2026, 11, 1))[5];
+        let stop = &route(&home, &plan, &JobDone { ticks, ..done_so_far(&Tested::new()) }, date(2026, 11, 1))[5];
         (stop.state, stop.note.clone())
     };
     assert_eq!(noted(&[]), (StopState::Untouched, "nothing fitted yet".into()));
@@ -98,7 +101,7 @@ fn drills_are_open_until_each_thing_that_can_fail_was_made_to() {
         note: String::new(),
     };
     let noted = |drills: &[Drill]| {
-        let stop = &route(&home, &plan, &Deeds { drills, ..deeds(&Tested::new()) }, date(2026, 11, 1))[6];
+        let stop = &route(&home, &plan, &JobDone { drills, ..done_so_far(&Tested::new()) }, date(2026, 11, 1))[6];
         (stop.state, stop.note.clone())
     };
     assert_eq!(noted(&[]), (StopState::Untouched, "nothing pulled yet".into()));
@@ -121,7 +124,7 @@ fn a_watch_is_told_by_its_days_and_a_made_up_one_proves_nothing() {
         until: Some(begun + jiff::SignedDuration::from_hours(hours)),
     };
     let told = |watches: &[WatchSummary]| {
-        let stop = &route(&home, &plan, &Deeds { watches, ..deeds(&Tested::new()) }, date(2026, 11, 1))[7];
+        let stop = &route(&home, &plan, &JobDone { watches, ..done_so_far(&Tested::new()) }, date(2026, 11, 1))[7];
         (stop.state, stop.note.clone())
     };
     assert_eq!(told(&[watch(true, 200)]), (StopState::Open, "made-up watch only".into()));

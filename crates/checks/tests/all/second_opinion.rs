@@ -8,8 +8,8 @@ use std::collections::BTreeMap;
 use busy_hen_floorplan::{Plan, Point};
 use busy_hen_home::Doors;
 use busy_hen_predict::of_house;
-use busy_hen_radio::propagation::Waves;
-use busy_hen_radio::propagation::published::Law;
+use busy_hen_radio::propagation::Radiosity;
+use busy_hen_radio::propagation::published::ComparedModel;
 use busy_hen_testkit::traced::{TracedHouse, TracedPoint, houses, points};
 use busy_hen_units::Megahertz;
 
@@ -44,7 +44,7 @@ struct Agreement {
     count: usize,
 }
 
-fn agreement(law: Law, plan: &Plan, waves: &Waves<'_>, points: &[&TracedPoint]) -> Agreement {
+fn agreement(law: ComparedModel, plan: &Plan, waves: &Radiosity<'_>, points: &[&TracedPoint]) -> Agreement {
     let predicted: Vec<f64> = points
         .iter()
         .map(|point| {
@@ -65,12 +65,12 @@ fn agreement(law: Law, plan: &Plan, waves: &Waves<'_>, points: &[&TracedPoint]) 
 }
 
 /// Runs a check for every house, band and place (indoors, garden) of the fixture.
-fn for_each(mut check: impl FnMut(&TracedHouse, &Plan, &Waves<'_>, bool, &[&TracedPoint])) {
+fn for_each(mut check: impl FnMut(&TracedHouse, &Plan, &Radiosity<'_>, bool, &[&TracedPoint])) {
     let all = points();
     for house in houses() {
         let plan = house.plan();
         for ghz in [2.437, 5.5] {
-            let waves = Waves::new(&plan, Megahertz::new(ghz * 1000.0), Doors::AsLeft);
+            let waves = Radiosity::new(&plan, Megahertz::new(ghz * 1000.0), Doors::AsLeft);
             for garden in [false, true] {
                 let here: Vec<&TracedPoint> = all
                     .iter()
@@ -94,7 +94,7 @@ fn the_law_of_the_product_agrees_with_the_traced_houses() {
     let mut missed = Vec::new();
     for_each(|house, plan, waves, garden, points| {
         let place = if garden { "garden" } else { "indoors" };
-        for (law, key, _) in Law::ALL {
+        for (law, key, _) in ComparedModel::ALL {
             let found = agreement(law, plan, waves, points);
             let band = format!("{:.1} GHz", waves.frequency().get() / 1000.0);
             println!(
@@ -106,7 +106,7 @@ fn the_law_of_the_product_agrees_with_the_traced_houses() {
             } else {
                 found.mean.abs() <= 1.5 && found.deviation <= 3.5 && found.rank >= 0.92
             };
-            if law == Law::EmptyHouse && !holds {
+            if law == ComparedModel::EmptyHouse && !holds {
                 missed.push(format!("{} {band} {place}", house.name));
             }
         }
@@ -120,7 +120,7 @@ fn no_room_of_a_traced_house_is_far_off_on_the_average() {
         let mut rooms: BTreeMap<&str, Vec<f64>> = BTreeMap::new();
         for point in points.iter().filter(|_| !garden) {
             let (from, to) = point.ends();
-            let error = Law::EmptyHouse.loss(plan, waves, from, to).get() - point.pl_ray_matched_db;
+            let error = ComparedModel::EmptyHouse.loss(plan, waves, from, to).get() - point.pl_ray_matched_db;
             rooms.entry(&point.room).or_default().push(error);
         }
         for (room, errors) in rooms {
@@ -143,7 +143,7 @@ fn shutting_every_inner_door_costs_what_it_costs_the_tracer() {
         let houses = houses();
         let plan = houses.iter().find(|own| own.name == house)?.plan();
         let [open, shut] =
-            [Doors::Open, Doors::Shut].map(|doors| Waves::new(&plan, Megahertz::new(ghz * 1000.0), doors));
+            [Doors::Open, Doors::Shut].map(|doors| Radiosity::new(&plan, Megahertz::new(ghz * 1000.0), doors));
         let beyond_a_door = |point: &&TracedPoint| {
             let (from, to) = point.ends();
             let room = |at: Point| plan.room_at(0, at.x, at.y).map(|room| room.id);
@@ -152,7 +152,7 @@ fn shutting_every_inner_door_costs_what_it_costs_the_tracer() {
         };
         let cost = |point: &TracedPoint| {
             let (from, to) = point.ends();
-            let loss = |waves: &Waves<'_>| Law::EmptyHouse.loss(&plan, waves, from, to).get();
+            let loss = |waves: &Radiosity<'_>| ComparedModel::EmptyHouse.loss(&plan, waves, from, to).get();
             loss(&shut) - loss(&open)
         };
         let costs: Vec<f64> = all.iter().filter(beyond_a_door).map(cost).collect();
@@ -177,8 +177,8 @@ fn loss_is_the_same_both_ways_in_every_traced_house() {
     for_each(|_, plan, waves, _, points| {
         for point in points.iter().step_by(7) {
             let (from, to) = point.ends();
-            let there = Law::EmptyHouse.loss(plan, waves, from, to).get();
-            let back = Law::EmptyHouse.loss(plan, waves, to, from).get();
+            let there = ComparedModel::EmptyHouse.loss(plan, waves, from, to).get();
+            let back = ComparedModel::EmptyHouse.loss(plan, waves, to, from).get();
             assert!((there - back).abs() < 1e-3, "{there} and {back} at {point:?}");
         }
     });
@@ -193,7 +193,7 @@ fn what_walls_and_law_leave_open_holds_the_traced_points() {
             .iter()
             .filter(|point| {
                 let (from, to) = point.ends();
-                let loss = Law::EmptyHouse.loss(plan, waves, from, to);
+                let loss = ComparedModel::EmptyHouse.loss(plan, waves, from, to);
                 (loss.get() - point.pl_ray_matched_db).abs() <= 1.2816 * of_house(loss).get()
             })
             .count();

@@ -8,7 +8,7 @@ use busy_hen_home::{
 };
 use busy_hen_job::side_by_side::{Asked, SideBySide, side_by_side};
 use busy_hen_predict::conditions::Conditions;
-use busy_hen_predict::{Kept, Question};
+use busy_hen_predict::{Knowledge, Question};
 use busy_hen_survey::calibration::evidence::Taken;
 use busy_hen_survey::readings::compare::{Measure, ShownBy};
 use busy_hen_survey::readings::ratio::Call;
@@ -49,8 +49,8 @@ impl Bench {
         self.rounds.last_mut().unwrap()
     }
 
-    fn told(&self) -> SideBySide {
-        let kept = Kept::default();
+    fn answer(&self) -> SideBySide {
+        let kept = Knowledge::default();
         let plan = Plan::new(&self.home.house, self.home.units);
         let taken: Vec<Taken<'_>> =
             self.rounds.iter().map(|(round, runs)| Taken { round, home: &self.home, runs }).collect();
@@ -92,7 +92,7 @@ impl Bench {
 
 #[test]
 fn without_readings_there_are_predictions_and_no_verdict_that_rests_on_measurement() {
-    let told = Bench::new(&["A", "C"]).told();
+    let told = Bench::new(&["A", "C"]).answer();
     assert_eq!(told.rows.len(), canal_terrace().house.spots.len());
     assert!(told.rows.iter().flat_map(|row| &row.cells).all(|own| own.verdict.is_none() && own.cell.values.is_empty()));
     assert!(told.rows.iter().flat_map(|row| &row.cells).all(|own| own.predicted[0] <= own.predicted[2]));
@@ -110,7 +110,7 @@ fn alike_readings_decide_and_a_room_is_as_good_as_its_worst_spot() {
     let mut bench = Bench::new(&["A", "B"]);
     bench.read("a", "A", 200.0, 0.hours());
     bench.read("b", "B", 300.0, 1.hours());
-    let told = bench.told();
+    let told = bench.answer();
     let whole = told.columns[1].whole.as_ref().unwrap();
     assert_eq!(whole.better, Some(true));
     assert!((whole.ratio.ratio - 1.5).abs() < 0.02, "{whole:?}");
@@ -124,7 +124,7 @@ fn alike_readings_decide_and_a_room_is_as_good_as_its_worst_spot() {
     for own in runs.iter_mut().filter(|own| own.spot_id == spot) {
         *own = run(round, spot, 0.3);
     }
-    assert_eq!(bench.told().columns[0].score.measured_met, score.rooms_with_need - 1);
+    assert_eq!(bench.answer().columns[0].score.measured_met, score.rooms_with_need - 1);
 }
 
 #[test]
@@ -133,7 +133,7 @@ fn what_the_product_made_up_meets_nobodys_need_and_is_set_against_no_measurement
     bench.read("a", "A", 60.0, 0.hours());
     let (_, runs) = bench.read("b", "B", 300.0, 1.hours());
     runs.iter_mut().for_each(|own| own.source = Source::Walker);
-    let told = bench.told();
+    let told = bench.answer();
     assert!(told.columns[1].made_up && !told.columns[0].made_up);
     assert_eq!(told.columns[1].score.measured, 0);
     assert!(told.columns[1].whole.is_none());
@@ -145,10 +145,10 @@ fn a_round_alone_shows_its_own_runs_and_is_no_setup_to_choose() {
     let mut bench = Bench::new(&["A"]);
     bench.read("first", "A", 60.0, 0.hours());
     bench.read("second", "A", 90.0, 48.hours());
-    let all = bench.told();
+    let all = bench.answer();
     assert_eq!(all.rows[0].cells[0].cell.values.len(), 12, "a setup is all that is alike");
     bench.columns = vec![("A", Some(RoundId::named("first"))), ("A", Some(RoundId::named("second")))];
-    let told = bench.told();
+    let told = bench.answer();
     let shown = |column: usize| told.rows[0].cells[column].cell.figures.unwrap().median;
     assert!((60.0..63.0).contains(&shown(0)) && (90.0..95.0).contains(&shown(1)));
     assert_eq!(told.choice.keep, None);
@@ -161,19 +161,19 @@ fn tests_of_the_other_kind_are_told_and_never_mixed_in() {
     bench.read("a", "A", 60.0, 0.hours());
     bench.kind = TestKind::Local;
     bench.read("b", "B", 300.0, 1.hours());
-    let told = bench.told();
+    let told = bench.answer();
     assert!(told.rows.iter().all(|row| row.cells[0].cell.values.is_empty()), "internet runs in a local column");
     assert!(told.unlike.iter().any(|own| own.told.contains('A')), "{:?}", told.unlike);
     // A round with both kinds is no lack.
     bench.read("a local", "A", 70.0, 2.hours());
-    assert!(bench.told().unlike.iter().all(|own| !own.told.contains("only")), "{:?}", bench.told().unlike);
+    assert!(bench.answer().unlike.iter().all(|own| !own.told.contains("only")), "{:?}", bench.answer().unlike);
 }
 
 #[test]
 fn what_the_chosen_setup_is_predicted_to_lose_is_to_be_tested_again() {
     let mut bench = Bench::new(&["C", "A"]);
     bench.home.brief.uses.clear();
-    let told = bench.told();
+    let told = bench.answer();
     // Nothing is needed anywhere, so the one that is there already and costs nothing is kept.
     assert_eq!(told.choice.keep, Some(SetupId::named("A")));
     let pottery = |told: &SideBySide| told.choice.retest.iter().any(|own| own.starts_with("Pottery "));
@@ -185,8 +185,8 @@ fn what_the_chosen_setup_is_predicted_to_lose_is_to_be_tested_again() {
     assert!(!otherwise.contains("steadiness"), "{otherwise}");
     assert!(!told.choice.measured);
     bench.read("a", "A", 60.0, 0.hours());
-    assert!(!pottery(&bench.told()), "what was tested is not to be tested again");
-    assert!(bench.told().choice.measured, "readings count where nobody noted a need, too");
+    assert!(!pottery(&bench.answer()), "what was tested is not to be tested again");
+    assert!(bench.answer().choice.measured, "readings count where nobody noted a need, too");
 }
 
 #[test]
@@ -200,14 +200,14 @@ fn a_trial_by_turns_pairs_runs_and_says_whose_turn_it_is() {
         let runs = downs.into_iter().map(|down| run(&round, spot, down)).collect();
         bench.rounds.push((round, runs));
     }
-    let told = bench.told();
+    let told = bench.answer();
     let [own] = &told.trials[..] else { panic!("{:?}", told.trials) };
     assert_eq!(own.pairs, [(50.0, 80.0), (52.0, 79.0)]);
     assert_eq!((own.turn, own.wanted), (Some(1), 8), "A was run once more than B");
     assert!(matches!(own.against.as_ref().unwrap().call, Call::CantTell { .. }), "two pairs show nothing");
     // A setup that stands in no column has no trial here.
     bench.columns.pop();
-    assert!(bench.told().trials.is_empty());
+    assert!(bench.answer().trials.is_empty());
 }
 
 #[test]
@@ -219,11 +219,11 @@ fn a_part_of_the_plan_makes_readings_of_two_plans_alike() {
         let (_, runs) = bench.read(letter, letter, 0.5 * gives, 0.hours());
         runs.iter_mut().for_each(|own| own.plan_id = Some(id));
     }
-    let apart = bench.told();
+    let apart = bench.answer();
     assert!(apart.unlike.iter().any(|own| own.share_helps), "{:?}", apart.unlike);
     assert!(apart.columns[1].whole.as_ref().unwrap().ratio.ratio > 2.0);
     bench.share_of_plan = true;
-    let share = bench.told();
+    let share = bench.answer();
     assert!((share.columns[1].whole.as_ref().unwrap().ratio.ratio - 1.0).abs() < 0.02);
     assert!((share.rows[0].cells[0].cell.figures.unwrap().median - 0.5).abs() < 0.03);
     assert!(share.rows[0].cells[0].predicted[2] <= 1.0 + 1e-9, "a part of the plan is at most all of it");
@@ -245,6 +245,6 @@ fn a_wired_ceiling_far_under_the_plan_is_found_beside_what_the_rooms_got() {
     bench.rounds.push((ceiling, wired));
     let gives = MbitPerSec::new(bench.home.brief.plan_on(date(2026, 10, 2)).unwrap().gives().0.get());
     assert!(gives.get() > 200.0, "the plan of the example");
-    let told = bench.told();
+    let told = bench.answer();
     assert!(told.findings.iter().any(|own| own.what.contains("95")), "{:#?}", told.findings);
 }

@@ -16,11 +16,11 @@ use busy_hen_job::parts::parts;
 use busy_hen_job::side_by_side::{Asked, side_by_side};
 use busy_hen_predict::conditions::Conditions;
 use busy_hen_predict::ledger::Measured;
-use busy_hen_predict::{Kept, Model, Question};
-use busy_hen_radio::propagation::Waves;
-use busy_hen_radio::propagation::published::Law;
+use busy_hen_predict::{Knowledge, Model, Question};
+use busy_hen_radio::propagation::Radiosity;
+use busy_hen_radio::propagation::published::ComparedModel;
+use busy_hen_survey::calibration::calibrate;
 use busy_hen_survey::calibration::evidence::Taken;
-use busy_hen_survey::calibration::learn;
 use busy_hen_survey::calibration::lessons::lessons;
 use busy_hen_survey::readings::compare::{Measure, ShownBy};
 use busy_hen_survey::readings::verdict::Weights;
@@ -43,7 +43,7 @@ fn folder() -> PathBuf {
 }
 
 /// As it is kept: numbers to more digits than they are held to, and no more.
-fn told(of: &impl Serialize) -> Value {
+fn as_kept(of: &impl Serialize) -> Value {
     let mut value = serde_json::to_value(of).unwrap();
     shorten(&mut value);
     value
@@ -80,31 +80,31 @@ fn coverage(plan: &Plan, model: &Model<'_>) -> Value {
         let y = room.rect.y + room.rect.depth * halton(index + 1, 3);
         let got = model.at(plan.in_hand(room.level, x, y), Some(room.id));
         let signal = got.served.as_ref().map(|own| own.signal_dbm.get());
-        told(&(got.down.middle, got.up.middle, got.felt_ms, signal))
+        as_kept(&(got.down.middle, got.up.middle, got.felt_ms, signal))
     };
     (0..if plan.rooms.is_empty() { 0 } else { PLACES }).map(at).collect()
 }
 
-fn of_setup(home: &Home, setup: &Setup, plan: &Plan, kept: &Kept) -> Value {
+fn of_setup(home: &Home, setup: &Setup, plan: &Plan, kept: &Knowledge) -> Value {
     let usual = Question::usual(DAY);
     let ledger = |question: Question| {
         let model = Model::new(home, setup, plan, question, kept);
-        told(&model.ledger(&Measured::default()))
+        as_kept(&model.ledger(&Measured::default()))
     };
     let model = Model::new(home, setup, plan, usual, kept);
     let chain = |spot: &busy_hen_home::Spot| {
         let (_, at): (_, Point) = plan.spot(spot)?;
-        Some(told(&model.chain(at, Some(spot.room_id))))
+        Some(as_kept(&model.chain(at, Some(spot.room_id))))
     };
     json!({
         "setup": setup.letter,
         "ledger": ledger(usual),
         "coverage": coverage(plan, &model),
         "chains": home.house.spots.iter().step_by(3).filter_map(chain).collect::<Vec<_>>(),
-        "findings": told(&findings(home, setup, plan, usual, kept)),
-        "parts": told(&parts(home, setup, plan)),
-        "sheet": told(&sheet(home, setup, plan)),
-        "outages": told(&outages(home, setup, (plan, &usual, kept))),
+        "findings": as_kept(&findings(home, setup, plan, usual, kept)),
+        "parts": as_kept(&parts(home, setup, plan)),
+        "sheet": as_kept(&sheet(home, setup, plan)),
+        "outages": as_kept(&outages(home, setup, (plan, &usual, kept))),
     })
 }
 
@@ -127,13 +127,13 @@ fn readings(home: &Home) -> Vec<(Round, Vec<Run>)> {
 
 /// A home, setup by setup.
 fn of_home(home: &Home) -> Value {
-    let (plan, kept) = (Plan::new(&home.house, home.units), Kept::default());
+    let (plan, kept) = (Plan::new(&home.house, home.units), Knowledge::default());
     home.setups.iter().map(|setup| of_setup(home, setup, &plan, &kept)).collect()
 }
 
 /// What else is asked of the homes of the demo: a busy evening, tests within the home, readings and what they teach.
 fn of_demo(home: &Home) -> Value {
-    let (plan, kept) = (Plan::new(&home.house, home.units), Kept::default());
+    let (plan, kept) = (Plan::new(&home.house, home.units), Knowledge::default());
     let question = Question::usual(DAY);
     let under = Under {
         kind: question.reach,
@@ -155,24 +155,24 @@ fn of_demo(home: &Home) -> Value {
     };
     let readings = readings(home);
     let taken: Vec<Taken<'_>> = readings.iter().map(|(round, runs)| Taken { round, home, runs }).collect();
-    let learnt = learn(&taken, &kept).map(std::sync::Arc::new);
+    let learnt = calibrate(&taken, &kept).map(std::sync::Arc::new);
     let device = |id: DeviceId| home.setups.iter().find_map(|setup| setup.device(id)).unwrap().name.clone();
     let taught = learnt.as_ref().map(|own| lessons(own, &own.plan(home), &device, false));
     let calibrated = kept.having(learnt);
     let calibrated_plan = calibrated.plan(home);
     let ledger = |setup: &Setup| {
         let model = Model::new(home, setup, &calibrated_plan, question, &calibrated);
-        told(&model.ledger(&Measured::default()))
+        as_kept(&model.ledger(&Measured::default()))
     };
     let asked_otherwise = |question: Question| {
-        let ledger = |setup| told(&Model::new(home, setup, &plan, question, &kept).ledger(&Measured::default()));
+        let ledger = |setup| as_kept(&Model::new(home, setup, &plan, question, &kept).ledger(&Measured::default()));
         home.setups.iter().map(ledger).collect::<Vec<_>>()
     };
     json!({
         "busy": asked_otherwise(Question { situation: Situation::BusyEvening, ..question }),
         "within": asked_otherwise(Question { reach: TestKind::Local, ..question }),
-        "compared": (!home.setups.is_empty()).then(|| told(&side_by_side(home, &plan, &taken, &asked, &kept))),
-        "lessons": told(&taught),
+        "compared": (!home.setups.is_empty()).then(|| as_kept(&side_by_side(home, &plan, &taken, &asked, &kept))),
+        "lessons": as_kept(&taught),
         "calibrated": home.setups.iter().map(ledger).collect::<Vec<_>>(),
     })
 }
@@ -185,16 +185,16 @@ fn traced() -> Value {
         let own = || all.iter().filter(|point| point.house == house.name);
         let bands: BTreeSet<u64> = own().map(|point| (1000.0 * point.band_ghz) as u64).collect();
         let losses = bands.into_iter().flat_map(|mhz| {
-            let waves = Waves::new(&plan, Megahertz::new(mhz as f64), Doors::AsLeft);
+            let waves = Radiosity::new(&plan, Megahertz::new(mhz as f64), Doors::AsLeft);
             let of_band = own().filter(move |point| (1000.0 * point.band_ghz) as u64 == mhz).take(PLACES);
             of_band
                 .map(|point| {
                     let (from, to) = point.ends();
-                    Law::Waves.loss(&plan, &waves, from, to).get()
+                    ComparedModel::Radiosity.loss(&plan, &waves, from, to).get()
                 })
                 .collect::<Vec<_>>()
         });
-        (house.name.clone(), told(&losses.collect::<Vec<_>>()))
+        (house.name.clone(), as_kept(&losses.collect::<Vec<_>>()))
     };
     Value::Object(houses().iter().map(of).collect())
 }

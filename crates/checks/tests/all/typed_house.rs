@@ -1,7 +1,6 @@
 //! A house as it is typed: lines to rooms and what is in them, and what is done on the drawing back to lines.
 #![allow(missing_docs)]
 
-use busy_hen_floorplan::lacks::{Deed, lacks};
 use busy_hen_floorplan::lines::grammar::GRAMMAR;
 use busy_hen_floorplan::lines::lengths::{read_length, say_length, write_length};
 use busy_hen_floorplan::lines::line::{Of, read};
@@ -9,6 +8,7 @@ use busy_hen_floorplan::lines::restate::restate;
 use busy_hen_floorplan::lines::rewrite::{Change, rewrite};
 use busy_hen_floorplan::lines::whole::{read_house, write_house};
 use busy_hen_floorplan::lines::words::material_called;
+use busy_hen_floorplan::missing::{Action, missing};
 use busy_hen_floorplan::starts::{LOOKS, STARTS};
 use busy_hen_floorplan::{Plan, Typed, draw};
 use busy_hen_home::{House, LengthUnit, Level, LevelId, Side};
@@ -743,7 +743,7 @@ fn homes_to_begin_from_are_whole_and_lack_only_what_one_has_to_look_at() {
             let plan = Plan::new(&house, unit);
             assert_eq!(plan.faults, [], "{}", start.name);
             assert_eq!(plan.doubts, [], "{}", start.name);
-            let told: Vec<String> = lacks(&house, &plan, unit).into_iter().map(|lack| lack.told).collect();
+            let told: Vec<String> = missing(&house, &plan, unit).into_iter().map(|lack| lack.told).collect();
             assert_eq!(told.len(), 2, "{}: {told:?}", start.name);
             assert!(told[0].contains("made of is not said") && told[1].contains("line enters"), "{told:?}");
         }
@@ -806,7 +806,7 @@ fn what_a_plan_lacks_is_told_and_mended_by_a_press() {
         },
     ];
     let mut house = House { levels, ..House::unsaid() };
-    let told = |house: &House| lacks(house, &Plan::new(house, M), M);
+    let told = |house: &House| missing(house, &Plan::new(house, M), M);
     let find = |house: &House, words: &str| {
         told(house)
             .into_iter()
@@ -817,7 +817,7 @@ fn what_a_plan_lacks_is_told_and_mended_by_a_press() {
     assert_eq!(find(&house, "floor under First").remedies.len(), 2);
     assert!(find(&house, "lies over nothing").told.starts_with("Attic"));
     let press = |house: &mut House, words: &str, remedy: usize| {
-        let Deed::Write { changes } = &find(house, words).remedies[remedy].does else { panic!() };
+        let Action::Write { changes } = &find(house, words).remedies[remedy].does else { panic!() };
         for change in changes {
             house.levels = rewrite(&house.levels, M, change, false).unwrap();
         }

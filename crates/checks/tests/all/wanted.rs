@@ -10,12 +10,12 @@ use busy_hen_floorplan::{HouseEdit, Plan, settle};
 use busy_hen_home::{
     Device, DeviceId, Doors, Home, Level, LevelId, Position, RoomId, Setup, Situation, SpotId, TestKind, Uplink, Via,
 };
-use busy_hen_job::dead_zones::{Ailing, remedies};
+use busy_hen_job::dead_zones::{Problem, remedies};
 use busy_hen_job::drills::outages;
 use busy_hen_job::findings::findings;
 use busy_hen_predict::ledger::Measured;
 use busy_hen_predict::progress::Watch;
-use busy_hen_predict::{Kept, Model, Question};
+use busy_hen_predict::{Knowledge, Model, Question};
 use busy_hen_units::Metres;
 use jiff::civil::date;
 
@@ -57,12 +57,12 @@ fn large(levels: usize, rooms: usize, devices: usize) -> Home {
 }
 
 /// Stops a computation when it has been at it for a tenth of what all of it takes, and holds that it then ends before half of that.
-fn ends_soon(what: &str, compute: impl Fn(&Kept) -> usize + Sync) {
+fn ends_soon(what: &str, compute: impl Fn(&Knowledge) -> usize + Sync) {
     let began = Instant::now();
-    let whole = compute(&Kept::default());
+    let whole = compute(&Knowledge::default());
     let takes = began.elapsed();
     let watch = Watch::default();
-    let kept = Kept::default().wanted_by(&watch);
+    let kept = Knowledge::default().wanted_by(&watch);
     let began = Instant::now();
     let (part, ended) = std::thread::scope(|scope| {
         let stopped = watch.clone();
@@ -110,11 +110,11 @@ fn remedies_and_the_ledger_end_when_nobody_waits_for_them() {
     let setup = &home.setups[0];
     let room = plan.rooms.last().unwrap();
     let (at, room) = (plan.middle_of(room), room.id);
-    let ailing = || Ailing { home: &home, setup, plan: &plan, question: question(), at, room, measured: None };
+    let ailing = || Problem { home: &home, setup, plan: &plan, question: question(), at, room, measured: None };
     ends_soon("remedies", |kept| remedies(ailing(), kept).len());
     ends_soon("ledger", |kept| Model::new(&home, setup, &plan, question(), kept).ledger(&Measured::default()).len());
     let stopped = Watch::default();
     stopped.stop();
-    let none = findings(&home, setup, &plan, question(), &Kept::default().wanted_by(&stopped));
+    let none = findings(&home, setup, &plan, question(), &Knowledge::default().wanted_by(&stopped));
     assert!(none.is_empty(), "stopped before it began");
 }

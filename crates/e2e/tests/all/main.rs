@@ -2,12 +2,12 @@
 #![allow(clippy::unwrap_used)] // also in what tests share
 
 mod bad_input;
+mod calibration;
 mod drills;
 mod fitting;
 mod habits;
 mod job;
 mod kit;
-mod learning;
 mod measuring;
 mod model;
 mod nothing_lost;

@@ -30,7 +30,7 @@ const VILLA: &str = "Hall 3 x 6\nLiving room 7 x 6 east of Hall\nDining room 5 x
 const LOCK_HOUSE: &str = "Hall 2.2 x 3\nParlour 4.6 x 4.4 east of Hall\nBedroom 4.2 x 4.4 west of Hall\n\
                           Scullery 2.2 x 1.4 south of Hall\nLockside 11 x 7 south of Scullery centred outdoors";
 
-async fn told(bench: &Bench, script: &str) -> String {
+async fn asked(bench: &Bench, script: &str) -> String {
     bench.driver.execute(script, vec![]).await.unwrap().convert::<String>().unwrap()
 }
 
@@ -52,7 +52,7 @@ async fn what_has_the_focus_in_a_drawing_hides_it_behind_no_outline() {
         bench.open_home(HOME, stop).await;
         bench.find(there).await;
         bench.driver.find(By::Css("body")).await.unwrap().send_keys(Key::Tab + "").await.unwrap();
-        assert_eq!(told(&bench, FOCUS_WRONG).await, "", "{stop}");
+        assert_eq!(asked(&bench, FOCUS_WRONG).await, "", "{stop}");
     }
     bench.close().await;
 }
@@ -75,7 +75,7 @@ async fn nothing_overlaps_or_is_cut_and_the_map_has_its_share_at_every_size() {
             bench.wait("what was found", looked).await;
             bench.find("svg [data-label]").await;
             for dock_up in [true, false] {
-                let clashes = told(&bench, CLASHES).await;
+                let clashes = asked(&bench, CLASHES).await;
                 assert_eq!(clashes, "", "{home} at {width} x {height}");
                 let share = "const map = document.querySelector('.map').getBoundingClientRect();
                              return map.width * map.height / innerWidth / innerHeight";
@@ -86,7 +86,7 @@ async fn nothing_overlaps_or_is_cut_and_the_map_has_its_share_at_every_size() {
                 // The map is drawn anew in its new size.
                 bench
                     .wait("the map in its new size", || async {
-                        Some(told(&bench, CLASHES).await).filter(String::is_empty)
+                        Some(asked(&bench, CLASHES).await).filter(String::is_empty)
                     })
                     .await;
             }
@@ -143,7 +143,7 @@ async fn every_need_is_met_by_hand_in_under_forty_actions() {
         "return [...document.querySelectorAll('aside tbody td:last-child')].map((own) => own.innerText).join('|')";
     bench
         .wait("every need met", || async {
-            let verdicts = told(&bench, verdicts).await;
+            let verdicts = asked(&bench, verdicts).await;
             (verdicts.contains("met") && !verdicts.contains("not met")).then_some(())
         })
         .await;

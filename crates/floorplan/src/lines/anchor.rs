@@ -15,7 +15,7 @@ use crate::shapes::Rect;
 pub(super) const SAME: f64 = 0.002;
 
 /// Whether a room's place is told, directly or not, from another's.
-fn leans_on(all: &[Pending<'_>], index: usize, on: usize) -> bool {
+fn hangs_on(all: &[Pending<'_>], index: usize, on: usize) -> bool {
     let mut at = Some(index);
     for _ in 0..=all.len() {
         match at {
@@ -83,7 +83,7 @@ pub(super) fn anchor_anew(line: &mut RoomLine, all: &[Pending<'_>], own: Option<
     line.align = Align::Start;
     line.offset = (Metres::default(), Metres::default());
     let of_level = all.iter().enumerate().filter(|(_, other)| other.level.id == level);
-    let free = of_level.filter(|(index, _)| own.is_none_or(|own| !leans_on(all, *index, own)));
+    let free = of_level.filter(|(index, _)| own.is_none_or(|own| !hangs_on(all, *index, own)));
     let touching = free.filter_map(|(index, other)| {
         let (side, _, shared) = meeting(&[other.rect?], &[*wanted])?;
         Some((index, side, shared))

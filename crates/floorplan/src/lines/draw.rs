@@ -74,12 +74,12 @@ pub fn draw(levels: &[Level], unit: LengthUnit) -> Typed {
         let wrong = over_a_room(index, &pending, (&own.rects, &rooms), unit)?;
         Some(LineFault { level_id: area.level.id, line: area.line_index, wrong })
     });
-    let doubts = pending.iter().filter_map(|room| doubt(room, &pending, unit)).chain(over_rooms).collect();
+    let doubts = pending.iter().filter_map(|room| ambiguity(room, &pending, unit)).chain(over_rooms).collect();
     Typed { rooms, fittings, faults, doubts }
 }
 
 /// What may be meant otherwise: a size in another unit, or the end of a name as the beginning of a size ("Kitchen 4 2 x 3").
-fn doubt(room: &Pending<'_>, all: &[Pending<'_>], unit: LengthUnit) -> Option<LineFault> {
+fn ambiguity(room: &Pending<'_>, all: &[Pending<'_>], unit: LengthUnit) -> Option<LineFault> {
     if let Some(wrong) = &room.line.doubt {
         return Some(LineFault { level_id: room.level.id, line: room.line_index, wrong: wrong.clone() });
     }

@@ -6,7 +6,7 @@ use busy_hen_floorplan::Plan;
 use busy_hen_formats::{HomeFile, RoundRecord, home_file_schema};
 use busy_hen_home::{Doors, Home, Side, Situation, TestKind, WallChoice};
 use busy_hen_predict::ledger::Measured;
-use busy_hen_predict::{Kept, Model, Question};
+use busy_hen_predict::{Knowledge, Model, Question};
 use busy_hen_testkit::homes::any_home;
 use busy_hen_testkit::runs::{round, run, tested};
 use jiff::civil::date;
@@ -227,7 +227,7 @@ fn predicts(home: &Home) {
         day: date(2026, 11, 1),
     };
     for setup in &home.setups {
-        let kept = Kept::default();
+        let kept = Knowledge::default();
         for row in Model::new(home, setup, &plan, question, &kept).ledger(&Measured::default()) {
             assert!(row.predicted.down.middle.is_finite() && row.predicted.loaded_ms.is_finite(), "{}", row.name);
         }

@@ -3,7 +3,7 @@
 use busy_hen_demo::{canal_terrace, gasworks_flat};
 use busy_hen_formats::{HomeFile, HomeFileWriter, PictureRecord, RoundRecord, not_too_large, plain_jpeg};
 use busy_hen_home::{
-    Drill, DrillId, DrillMark, FILE_LIMIT, Failure, HangsBy, Knocks, Picture, PictureId, Run, Shows, Sight, SpotId,
+    Drill, DrillId, DrillMark, FILE_LIMIT, Failure, HangsBy, Picture, PictureId, Pings, Run, Shows, Sight, SpotId,
     Tick, TickOutcome, Took, WatchHead, WatchId, WatchLog, WatchStretch, Watched,
 };
 use busy_hen_testkit::homes::any_home;
@@ -31,7 +31,7 @@ fn watch(name: &str) -> WatchLog {
     let stretch = |number: i64| WatchStretch {
         from: BEGUN + SignedDuration::from_mins(number * 10),
         to: BEGUN + SignedDuration::from_mins(number * 10 + 10),
-        of: vec![Knocks { asked: 60, lost: 1, took: Some(took) }],
+        of: vec![Pings { asked: 60, lost: 1, took: Some(took) }],
     };
     WatchLog { starts: vec![BEGUN], stretches: (0..6).map(stretch).collect(), ..WatchLog::new(head) }
 }

@@ -2,7 +2,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use busy_hen_home::raw::{CameFrom, KnockHeard, RawListening, RawStream};
+use busy_hen_home::raw::{CameFrom, PingHeard, RawListening, RawStream};
 use busy_hen_home::{DeviceId, DrillMark, Failure, Setup, Sight};
 
 use busy_hen_survey::measuring::same_line;
@@ -102,7 +102,7 @@ fn mark(seen: Sight, at: f64) -> DrillMark {
 }
 
 /// The marks that knocks make. One device alone answers before it serves; several are back when the last of them answers.
-fn knocked(knocks: &[KnockHeard]) -> Vec<DrillMark> {
+fn knocked(knocks: &[PingHeard]) -> Vec<DrillMark> {
     let devices: BTreeSet<DeviceId> = knocks.iter().map(|own| own.device_id).collect();
     let mut answers: BTreeMap<DeviceId, bool> = BTreeMap::new();
     let mut list = Vec::new();

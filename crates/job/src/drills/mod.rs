@@ -4,7 +4,7 @@
 pub mod listening;
 pub mod outage;
 pub mod phase;
-pub mod rejoin;
+pub mod reselection;
 pub mod timing;
 pub mod usual;
 

@@ -6,13 +6,13 @@ use jiff::civil::Date;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::rejoin::{Standing, rejoin};
+use super::reselection::{Standing, reselect};
 use crate::fitting::old_devices;
 use busy_hen_floorplan::Plan;
 use busy_hen_predict::ledger::{LedgerRow, Measured};
 use busy_hen_predict::needs::Verdict;
 use busy_hen_predict::path::chain::figure;
-use busy_hen_predict::{Kept, Model, Question};
+use busy_hen_predict::{Knowledge, Model, Question};
 
 /// What a room keeps.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -83,7 +83,7 @@ pub fn failures(home: &Home, setup: &Setup) -> Vec<Failure> {
 const SPOKEN_OF: f64 = 0.9;
 
 /// What is asked with: the house, the question, and what was worked out before.
-pub type Asked<'a> = (&'a Plan, &'a Question, &'a Kept);
+pub type Asked<'a> = (&'a Plan, &'a Question, &'a Knowledge);
 
 fn ledger(home: &Home, setup: &Setup, (plan, question, kept): Asked<'_>) -> Vec<LedgerRow> {
     Model::new(home, setup, plan, *question, kept).ledger(&Measured::default())
@@ -114,11 +114,11 @@ fn outage_of(home: &Home, setup: &Setup, failure: Failure, asked: Asked<'_>, bef
     let standing = match failure {
         Failure::Power { device } => {
             setup.device(device)?;
-            rejoin(home, setup, (Some(device), &[]), asked)
+            reselect(home, setup, (Some(device), &[]), asked)
         }
         Failure::Backhaul { device } => {
             setup.device(device)?.uplink.as_ref()?;
-            rejoin(home, setup, (None, &[device]), asked)
+            reselect(home, setup, (None, &[device]), asked)
         }
         // Whatever clings to it gets what it alone gives.
         Failure::OldNetwork { device } => {
@@ -143,7 +143,7 @@ fn outage_of(home: &Home, setup: &Setup, failure: Failure, asked: Asked<'_>, bef
         let loses = |own: &Keeps| own.left_mbps.get() / own.before_mbps.get().max(0.1);
         loses(a).total_cmp(&loses(b)).then_with(|| a.name.cmp(&b.name))
     });
-    let told = told(&standing, (failure, second), &rooms, &name);
+    let told = in_words(&standing, (failure, second), &rooms, &name);
     Some(Outage {
         failure,
         doing: doing(failure, &name),
@@ -202,7 +202,7 @@ fn second_line(home: &Home, day: Date) -> Option<(SecondLineUse, &LinePlan)> {
     Some((home.brief.second_line.as_ref()?.carries, home.brief.plan_of(TestKind::SecondLine, day)?))
 }
 
-fn told(
+fn in_words(
     standing: &Standing,
     (failure, second): (Failure, Option<(SecondLineUse, &LinePlan)>),
     rooms: &[Keeps],

@@ -5,7 +5,7 @@ use busy_hen_catalogue::spectrum::{Region, region};
 use busy_hen_floorplan::Plan;
 use busy_hen_home::{Device, DeviceId, Home, Setup};
 use busy_hen_predict::path::network::Network;
-use busy_hen_predict::{Kept, Question, network_of};
+use busy_hen_predict::{Knowledge, Question, network_of};
 use busy_hen_units::MbitPerSec;
 
 use super::rule::Rule;
@@ -17,7 +17,7 @@ pub struct Case<'a> {
     pub setup: &'a Setup,
     pub plan: &'a Plan,
     pub network: Network<'a>,
-    pub kept: &'a Kept,
+    pub kept: &'a Knowledge,
     pub region: Option<&'static Region>,
     pub question: Question,
     pub parts: Parts,
@@ -45,7 +45,7 @@ impl Found {
 }
 
 impl<'a> Case<'a> {
-    pub fn of(home: &'a Home, setup: &'a Setup, plan: &'a Plan, question: Question, kept: &'a Kept) -> Self {
+    pub fn of(home: &'a Home, setup: &'a Setup, plan: &'a Plan, question: Question, kept: &'a Knowledge) -> Self {
         let network = network_of(home, setup, plan, &question, kept);
         let (region, parts) = (region::find(&home.region), parts(home, setup, plan));
         Self { home, setup, plan, network, kept, region, question, parts, catalogue: Catalogue::of(home) }

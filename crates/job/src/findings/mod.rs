@@ -22,7 +22,7 @@ use busy_hen_floorplan::Plan;
 use busy_hen_predict::evaluator::Middle;
 use busy_hen_predict::needs::{Need, room_need};
 use busy_hen_predict::ready::Ready;
-use busy_hen_predict::{Kept, Question};
+use busy_hen_predict::{Knowledge, Question};
 
 /// Least gain, as a part of what arrives, that is worth naming: less is within what runs scatter.
 const WORTH_NAMING: f64 = 0.05;
@@ -79,7 +79,7 @@ pub struct RoomGain {
 /// # Complexity
 /// One what-if of the whole home a finding that one action mends.
 #[must_use]
-pub fn findings(home: &Home, setup: &Setup, plan: &Plan, question: Question, kept: &Kept) -> Vec<Finding> {
+pub fn findings(home: &Home, setup: &Setup, plan: &Plan, question: Question, kept: &Knowledge) -> Vec<Finding> {
     let case = Case::of(home, setup, plan, question, kept);
     let before = Broken::of_case(&case);
     let mut found = Vec::new();
@@ -148,7 +148,7 @@ impl Broken {
     /// # Complexity
     /// O(devices²), and a search for the way of each cable
     #[must_use]
-    pub fn of(home: &Home, setup: &Setup, plan: &Plan, question: Question, kept: &Kept) -> Self {
+    pub fn of(home: &Home, setup: &Setup, plan: &Plan, question: Question, kept: &Knowledge) -> Self {
         Self::of_case(&Case::of(home, setup, plan, question, kept))
     }
 

@@ -223,7 +223,7 @@ pub(super) fn pair(job: &Job<'_>, steps: &mut Vec<SheetStep>) {
 }
 
 /// Where a device's settings are and what it hands out, as far as it was noted.
-fn address_told(device: &Device) -> String {
+fn address_in_words(device: &Device) -> String {
     let at = match device.settings_address.as_str() {
         "" => "Note the address of its settings".to_owned(),
         address => format!("Its settings are at {address}"),
@@ -241,7 +241,7 @@ pub(super) fn settings(job: &Job<'_>, steps: &mut Vec<SheetStep>) {
     if let Some(root) = job.setup.root() {
         let others = job.setup.devices.iter().filter(|own| own.id != root.id && own.mode != Mode::Switch).count();
         let mut step = SheetStep::of(stage, "addresses", root, format!("Let {} alone hand out addresses", root.name))
-            .how(address_told(root));
+            .how(address_in_words(root));
         if others > 0 {
             step =
                 step.how("All others: off. Two that hand out addresses fail now and then, which is worse than always.");

@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use busy_hen_home::{Knocks, Took, WatchHead, WatchLog};
+use busy_hen_home::{Pings, Took, WatchHead, WatchLog};
 use busy_hen_units::{MbitPerSec, Millis};
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -22,7 +22,7 @@ const NIGHT: std::ops::Range<u8> = 1..6;
 
 /// What a watch saw, told by days.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct WatchTold {
+pub struct WatchReport {
     /// How it is set up.
     pub head: WatchHead,
     /// From when; none where nothing was seen yet.
@@ -62,9 +62,9 @@ pub struct DayStrip {
 /// One address on one day.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct TargetDay {
-    /// Knocks.
+    /// Pings.
     pub asked: u64,
-    /// Knocks that nobody answered.
+    /// Pings that nobody answered.
     pub lost: u64,
     /// Quickest, median and slowest answer; the median is that of the stretches' medians, each by its answers.
     pub took: Option<Took>,
@@ -140,7 +140,7 @@ struct Sum {
 }
 
 impl Sum {
-    fn add(&mut self, knocks: &Knocks) {
+    fn add(&mut self, knocks: &Pings) {
         self.asked += u64::from(knocks.asked);
         self.lost += u64::from(knocks.lost);
         if let Some(took) = knocks.took {
@@ -200,7 +200,7 @@ fn by_day((from, to): (Timestamp, Timestamp), zone: &TimeZone, days: &mut BTreeM
 }
 
 /// A log by the days and hours of this time zone, before anybody looked what it shows.
-pub(super) fn by_days(log: &WatchLog, aways: &[Away], zone: &TimeZone, asked: &Watch) -> WatchTold {
+pub(super) fn by_days(log: &WatchLog, aways: &[Away], zone: &TimeZone, asked: &Watch) -> WatchReport {
     let wanted = || !asked.is_stopped();
     let count = log.head.targets.len();
     let holes = holes(log);
@@ -253,7 +253,7 @@ pub(super) fn by_days(log: &WatchLog, aways: &[Away], zone: &TimeZone, asked: &W
         let seen = seen.filter(|own| EVENING.contains(&(own.at_h as u8)) == evening);
         Figures::of(seen.filter_map(|own| Some(own.speed_mbps?.get())).collect()).map(|own| MbitPerSec::new(own.median))
     };
-    WatchTold {
+    WatchReport {
         head: log.head.clone(),
         from: log.stretches.first().map(|own| own.from),
         to: log.stretches.iter().map(|own| own.to).max(),

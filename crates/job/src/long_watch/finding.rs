@@ -28,7 +28,7 @@ pub enum WatchShows {
     Restarts,
     /// Other drops.
     Drops,
-    /// Knocks lost here and there.
+    /// Pings lost here and there.
     Losses,
     /// Slower in the evening than at night.
     SlowEvenings,

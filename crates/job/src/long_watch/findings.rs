@@ -10,7 +10,7 @@ use jiff::SignedDuration;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
 
-use super::days::{WatchTold, local};
+use super::days::{WatchReport, local};
 use super::finding::{WatchFinding, WatchShows};
 use super::spans::Away;
 use busy_hen_predict::progress::Watch;
@@ -38,7 +38,7 @@ const LOST_PART: f64 = 0.01;
 /// What a log shows.
 pub(super) fn findings(
     log: &WatchLog,
-    told: &WatchTold,
+    told: &WatchReport,
     aways: &[Away],
     zone: &TimeZone,
     asked: &Watch,
@@ -63,7 +63,7 @@ pub(super) fn findings(
 
 struct Shown<'a> {
     log: &'a WatchLog,
-    told: &'a WatchTold,
+    told: &'a WatchReport,
     aways: &'a [Away],
     zone: &'a TimeZone,
 }

@@ -4,13 +4,13 @@ mod command;
 mod days;
 mod finding;
 mod findings;
+mod report;
 mod spans;
 mod tally;
-mod told;
 
 pub use command::{WatchCommand, watch_command};
-pub use days::{DayPart, DayStrip, HourCell, HourSpan, PartsOfDay, TargetDay, TransferSeen, WatchTold};
+pub use days::{DayPart, DayStrip, HourCell, HourSpan, PartsOfDay, TargetDay, TransferSeen, WatchReport};
 pub use finding::{WatchFinding, WatchShows};
+pub use report::watch_report;
 pub use spans::{Away, Hole, aways, holes};
 pub use tally::Tally;
-pub use told::watch_told;

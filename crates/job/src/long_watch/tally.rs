@@ -1,12 +1,12 @@
-//! Knocks counted up to stretches and drops, in memory that does not grow with the days.
+//! Pings counted up to stretches and drops, in memory that does not grow with the days.
 
-use busy_hen_home::{Knocks, Took, WatchDrop, WatchLine, WatchStretch};
+use busy_hen_home::{Pings, Took, WatchDrop, WatchLine, WatchStretch};
 use busy_hen_units::Millis;
 use jiff::{SignedDuration, Timestamp};
 
 /// Length of a stretch: as long as may be lost when the power goes.
 const STRETCH_MINUTES: i64 = 10;
-/// Knocks in a row that must fail for a drop: one alone may be chance.
+/// Pings in a row that must fail for a drop: one alone may be chance.
 const DROP_KNOCKS: u32 = 2;
 /// Pauses of this many times the usual one, and of a minute at least, are holes: the machine slept, or its clock was set.
 const HOLE: i32 = 4;
@@ -83,14 +83,14 @@ impl Tally {
                 counted.silent = counted.silent.map(|(_, knocks)| (to, knocks));
             }
         }
-        let of = self.of.iter_mut().map(Counted::knocks).collect();
+        let of = self.of.iter_mut().map(Counted::pings).collect();
         lines.push(WatchLine::Stretch(WatchStretch { from, to, of }));
         lines
     }
 }
 
 impl Counted {
-    fn knocks(&mut self) -> Knocks {
+    fn pings(&mut self) -> Pings {
         let asked = std::mem::take(&mut self.asked);
         let answered = u32::try_from(self.took.len()).unwrap_or(asked).min(asked);
         self.took.sort_by(f64::total_cmp);
@@ -101,7 +101,7 @@ impl Counted {
             max_ms: at(self.took.len() - 1),
         });
         self.took.clear();
-        Knocks { asked, lost: asked - answered, took }
+        Pings { asked, lost: asked - answered, took }
     }
 }
 

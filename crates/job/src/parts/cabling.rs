@@ -200,7 +200,7 @@ impl<'a> Ways<'a> {
                 }
             }
         }
-        best[end].is_finite().then(|| self.told(start, end, &came, (from, to)))
+        best[end].is_finite().then(|| self.in_words(start, end, &came, (from, to)))
     }
 
     fn a_level(&self) -> usize {
@@ -340,7 +340,7 @@ impl<'a> Ways<'a> {
     }
 
     /// The way that was found, as it is told.
-    fn told(
+    fn in_words(
         &self,
         start: usize,
         end: usize,

@@ -119,7 +119,7 @@ pub fn parts(home: &Home, setup: &Setup, plan: &Plan) -> Parts {
     let fees =
         setup.devices.iter().filter_map(|own| catalogue.kit(&own.kit.0)).filter_map(|kit| kit.facts.fee_a_year).sum();
     Parts {
-        told: told(total, home.brief.budget, &lines),
+        told: in_words(total, home.brief.budget, &lines),
         fees_a_year: fees,
         budget: home.brief.budget,
         total,
@@ -129,7 +129,7 @@ pub fn parts(home: &Home, setup: &Setup, plan: &Plan) -> Parts {
     }
 }
 
-fn told(total: Option<f64>, budget: Option<f64>, lines: &[PartLine]) -> String {
+fn in_words(total: Option<f64>, budget: Option<f64>, lines: &[PartLine]) -> String {
     let unpriced = lines.iter().filter(|line| line.price.is_none()).count();
     match (total, budget) {
         _ if lines.is_empty() => "Nothing is to be bought.".into(),

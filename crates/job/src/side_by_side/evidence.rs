@@ -46,7 +46,7 @@ impl Table<'_> {
                 };
                 let predicted = &side.predictions[row].down;
                 let network = side.model.network();
-                let leans = side.model.leans(place.at).unwrap_or_default();
+                let leans = side.model.sensitivities(place.at).unwrap_or_default();
                 list.push(SpotReadings {
                     spot: place.spot_id,
                     room: place.room_id,

@@ -17,7 +17,7 @@ use busy_hen_home::{Home, SpotId};
 use crate::parts::{Parts, parts};
 pub use asked::Asked;
 use busy_hen_floorplan::Plan;
-use busy_hen_predict::Kept;
+use busy_hen_predict::Knowledge;
 use busy_hen_predict::needs::verdict;
 use busy_hen_predict::path::direction::Direction;
 use busy_hen_survey::calibration::evidence::Taken;
@@ -33,14 +33,14 @@ pub use views::{ComparedCell, ComparedSetup, ComparedSpot, Score, SideBySide, Tr
 /// # Complexity
 /// O(columns x spots x runs^2) for the statistics, and a network a column over a house that is prepared once
 #[must_use]
-pub fn side_by_side(home: &Home, plan: &Plan, taken: &[Taken<'_>], asked: &Asked<'_>, kept: &Kept) -> SideBySide {
+pub fn side_by_side(home: &Home, plan: &Plan, taken: &[Taken<'_>], asked: &Asked<'_>, kept: &Knowledge) -> SideBySide {
     let places = places(home, plan, asked, kept);
     let sides = sides(home, plan, taken, asked, kept, &places);
-    Table { home, taken, kept, asked, places, sides }.told()
+    Table { home, taken, kept, asked, places, sides }.answer()
 }
 
 impl Table<'_> {
-    fn told(&self) -> SideBySide {
+    fn answer(&self) -> SideBySide {
         let Self { home, asked, places, sides, .. } = self;
         let spots: Vec<SpotId> = places.iter().map(|place| place.spot_id).collect();
         let plans: Vec<_> = home.brief.all_plans().collect();
@@ -77,7 +77,7 @@ impl Table<'_> {
         let like_for_like = !unlike.iter().any(|own| own.parts_columns);
         let columns = sides.iter().zip(whole).zip(scores.into_iter().zip(parts.iter().map(|own| own.total)));
         SideBySide {
-            columns: columns.map(|((side, whole), (score, price))| side.told(whole, score, price)).collect(),
+            columns: columns.map(|((side, whole), (score, price))| side.compared(whole, score, price)).collect(),
             rows: rows.collect(),
             trials: self.trials(),
             walks: self.walks(),

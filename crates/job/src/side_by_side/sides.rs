@@ -13,7 +13,7 @@ use busy_hen_predict::conditions::Group;
 use busy_hen_predict::conditions::groups;
 use busy_hen_predict::needs::{Need, Verdict, verdict};
 use busy_hen_predict::summary::Summary;
-use busy_hen_predict::{Kept, Model, Prediction};
+use busy_hen_predict::{Knowledge, Model, Prediction};
 use busy_hen_survey::calibration::evidence::Taken;
 use busy_hen_survey::readings::compare::{Against, Column, choose_alike};
 
@@ -38,7 +38,7 @@ pub struct Side<'a> {
 }
 
 /// Spots of all rooms that have a place, worst of the reference first.
-pub fn places<'a>(home: &'a Home, plan: &Plan, asked: &Asked<'_>, kept: &Kept) -> Vec<Place<'a>> {
+pub fn places<'a>(home: &'a Home, plan: &Plan, asked: &Asked<'_>, kept: &Knowledge) -> Vec<Place<'a>> {
     let model = Model::new(home, asked.columns[asked.reference].0, plan, asked.question, kept);
     let mut list: Vec<(f64, Place<'a>)> = kept
         .wanted(&home.house.spots)
@@ -74,7 +74,7 @@ pub fn sides<'a>(
     plan: &'a Plan,
     taken: &'a [Taken<'a>],
     asked: &'a Asked<'a>,
-    kept: &'a Kept,
+    kept: &'a Knowledge,
     places: &[Place<'_>],
 ) -> Vec<Side<'a>> {
     let of = |(setup, round): &(&Setup, Option<&Round>)| {
@@ -177,7 +177,7 @@ impl Side<'_> {
         score
     }
 
-    pub fn told(&self, whole: Option<Against>, score: Score, price: Option<f64>) -> ComparedSetup {
+    pub fn compared(&self, whole: Option<Against>, score: Score, price: Option<f64>) -> ComparedSetup {
         ComparedSetup {
             setup_id: self.setup.id,
             round_id: self.round.map(|round| round.id),

@@ -1,7 +1,7 @@
 //! All that setups side by side are made of.
 
 use busy_hen_home::Home;
-use busy_hen_predict::Kept;
+use busy_hen_predict::Knowledge;
 use busy_hen_survey::calibration::evidence::Taken;
 
 use super::asked::Asked;
@@ -11,7 +11,7 @@ use super::sides::{Place, Side};
 pub struct Table<'a> {
     pub home: &'a Home,
     pub taken: &'a [Taken<'a>],
-    pub kept: &'a Kept,
+    pub kept: &'a Knowledge,
     pub asked: &'a Asked<'a>,
     pub places: Vec<Place<'a>>,
     pub sides: Vec<Side<'a>>,

@@ -1,7 +1,7 @@
 //! What readings teach of a home: what its walls and floors really take, which radios are off their sheets, where something shadows.
 //!
 //! [`observation`] has what readings say of links; [`prior`] what was thought likely before; `fit` weighs one against the other;
-//! [`Learnt`] is what comes of it, and what a [`crate::Model`] corrects its predictions and likely ranges by.
+//! [`Calibration`] is what comes of it, and what a [`crate::Model`] corrects its predictions and likely ranges by.
 
 pub mod fit;
 pub mod observation;
@@ -15,7 +15,7 @@ use busy_hen_units::{Db, Megahertz};
 
 use busy_hen_catalogue::Material;
 use busy_hen_floorplan::{Plan, Point};
-use busy_hen_radio::propagation::Leans;
+use busy_hen_radio::propagation::PartOfHouse;
 use fit::{Fit, Row};
 use observation::AirShare;
 pub use observation::{By, Observation, Unknown};
@@ -29,7 +29,7 @@ const ONE_SPEED: f64 = 0.25;
 
 /// What readings taught of a home.
 #[derive(Debug, Clone)]
-pub struct Learnt {
+pub struct Calibration {
     /// The posterior of all unknowns together.
     pub fit: Fit,
     /// The place of each unknown in it.
@@ -44,14 +44,14 @@ pub struct Learnt {
     place_of: Vec<usize>,
     /// How far each of these lies off what the tables alone predict, dB.
     pub off_by_tables: Vec<f64>,
-    air: AirLearnt,
+    air: AirCalibration,
     /// Differs from that of anything else learnt.
     pub(crate) fingerprint: u64,
 }
 
 /// What speeds taught of how well the medium is used.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct AirLearnt {
+pub struct AirCalibration {
     /// Part of what was predicted that the air carries.
     pub part: f64,
     /// What is left of how far that is off: 1 before any reading.
@@ -60,13 +60,13 @@ pub struct AirLearnt {
     pub from: usize,
 }
 
-impl Default for AirLearnt {
+impl Default for AirCalibration {
     fn default() -> Self {
         Self { part: 1.0, unsure: 1.0, from: 0 }
     }
 }
 
-impl Learnt {
+impl Calibration {
     /// Weighs observations against what was thought likely, `before` being what the house they were made in was corrected by; none where
     /// they say nothing.
     #[must_use]
@@ -97,7 +97,7 @@ impl Learnt {
             Some(before) if before.paths == paths => before.off_by_tables.clone(),
             _ => fit.active.iter().map(|row| rows[*row].off).collect(),
         };
-        let air = AirLearnt::of(shares);
+        let air = AirCalibration::of(shares);
         let (mut places, mut place_of): (Vec<Point>, Vec<usize>) = (Vec::new(), Vec::with_capacity(paths.len()));
         for path in &paths {
             let known = places.iter().position(|own| *own == path.to);
@@ -160,7 +160,7 @@ impl Learnt {
 
     /// What speeds taught of the air.
     #[must_use]
-    pub fn air(&self) -> AirLearnt {
+    pub fn air(&self) -> AirCalibration {
         self.air
     }
 
@@ -176,19 +176,22 @@ impl Learnt {
     pub fn correct(&self, plan: &mut Plan) {
         for wall in &mut plan.walls {
             let key = wall.key;
-            add(&mut wall.more, self.more_of(Leans::Wall(key), wall.material));
+            add(&mut wall.more, self.more_of(PartOfHouse::Wall(key), wall.material));
             for (index, opening) in wall.openings.iter_mut().enumerate() {
-                add(&mut opening.more, self.more_of(Leans::Opening { wall: key, opening: index }, opening.material));
+                add(
+                    &mut opening.more,
+                    self.more_of(PartOfHouse::Opening { wall: key, opening: index }, opening.material),
+                );
             }
         }
         for floor in &mut plan.floors {
             let level = plan.levels[floor.above].id;
-            add(&mut floor.more, self.more_of(Leans::FloorUnder(level), floor.material));
+            add(&mut floor.more, self.more_of(PartOfHouse::FloorUnder(level), floor.material));
         }
     }
 
     /// What a part of the house takes besides what its material says.
-    fn more_of(&self, part: Leans, material: &Material) -> PerBand {
+    fn more_of(&self, part: PartOfHouse, material: &Material) -> PerBand {
         let own = self.mean(&Unknown::Part(part, material.key.clone()));
         let common = self.mean(&Unknown::Material(material.key.clone()));
         let of = |mhz: f64| {
@@ -239,7 +242,7 @@ impl Learnt {
     /// What is left of how far a link was unsure, once the readings are in: 1 where they say nothing, 0 where all is known. `leans` are
     /// those of the path.
     #[must_use]
-    pub fn unsure_part(&self, path: &Path, leans: &[(Unknown, f64)]) -> f64 {
+    pub fn uncertainty_part(&self, path: &Path, leans: &[(Unknown, f64)]) -> f64 {
         let (before, after) = self.variances(path, leans);
         (after / before * self.fit.scatter).sqrt()
     }
@@ -293,7 +296,7 @@ impl Links {
     }
 }
 
-impl AirLearnt {
+impl AirCalibration {
     fn of(shares: &[AirShare]) -> Self {
         let precision = 1.0 / (AIR * AIR) + shares.len() as f64 / (ONE_SPEED * ONE_SPEED);
         let mut logs: Vec<f64> = shares.iter().map(|own| own.ln).collect();

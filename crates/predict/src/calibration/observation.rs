@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use busy_hen_catalogue::Material;
 use busy_hen_floorplan::Plan;
 use busy_hen_home::{Band, DeviceId, RunId, SpotId};
-use busy_hen_radio::propagation::{Lean, Leans};
+use busy_hen_radio::propagation::{PartOfHouse, Sensitivity};
 use busy_hen_units::Megahertz;
 
 use super::prior::{self, CLUTTER_DB_A_METRE, Path};
@@ -14,7 +14,7 @@ use super::prior::{self, CLUTTER_DB_A_METRE, Path};
 #[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub enum Unknown {
     /// What a wall, opening or floor takes beside what its material says; another one once it is of another material.
-    Part(Leans, String),
+    Part(PartOfHouse, String),
     /// What all of a material takes beside.
     Material(String),
     /// What a radio sends less than its sheet says.
@@ -74,7 +74,13 @@ pub struct AirShare {
 
 /// What a path leans on, in dB for one standard deviation of each unknown, when its leaning on the house is known.
 #[must_use]
-pub fn leans_of(plan: &Plan, frequency: Megahertz, client: &str, path: &Path, on: &[Lean]) -> Vec<(Unknown, f64)> {
+pub fn sensitivities_of(
+    plan: &Plan,
+    frequency: Megahertz,
+    client: &str,
+    path: &Path,
+    on: &[Sensitivity],
+) -> Vec<(Unknown, f64)> {
     let mut list: Vec<(Unknown, f64)> = vec![
         (Unknown::Radio(path.device, path.band), prior::RADIO_DB),
         (Unknown::Client(client.to_owned()), prior::CLIENT_DB),
@@ -95,12 +101,12 @@ pub fn leans_of(plan: &Plan, frequency: Megahertz, client: &str, path: &Path, on
 
 /// What a part of the house is made of.
 #[must_use]
-pub fn material_of(plan: &Plan, part: Leans) -> Option<&'static Material> {
+pub fn material_of(plan: &Plan, part: PartOfHouse) -> Option<&'static Material> {
     let wall = |key| plan.walls.iter().find(|wall| wall.key == key);
     match part {
-        Leans::Wall(key) => Some(wall(key)?.material),
-        Leans::Opening { wall: key, opening } => Some(wall(key)?.openings.get(opening)?.material),
-        Leans::FloorUnder(level) => {
+        PartOfHouse::Wall(key) => Some(wall(key)?.material),
+        PartOfHouse::Opening { wall: key, opening } => Some(wall(key)?.openings.get(opening)?.material),
+        PartOfHouse::FloorUnder(level) => {
             Some(plan.floors.iter().find(|floor| plan.levels[floor.above].id == level)?.material)
         }
     }

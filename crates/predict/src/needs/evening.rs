@@ -161,7 +161,7 @@ mod tests {
         Brief { plans: vec![plan], uses, ..Brief::default() }
     }
 
-    fn told(brief: &Brief) -> RunningLine {
+    fn line_of(brief: &Brief) -> RunningLine {
         running_line(brief, date(2026, 6, 1)).unwrap()
     }
 
@@ -171,13 +171,13 @@ mod tests {
             vec![used(Activity::UhdFilm, 2, None), used(Activity::Call, 4, None), used(Activity::HomeOffice, 1, None)]
         };
         assert_eq!(
-            told(&brief(300.0, 40.0, uses())).told,
+            line_of(&brief(300.0, 40.0, uses())).told,
             "busy evening 86 of 300 down, 21 of 40 up: it is nearest with the upload"
         );
-        let thin = told(&brief(300.0, 10.0, uses()));
+        let thin = line_of(&brief(300.0, 10.0, uses()));
         assert_eq!(thin.told, "busy evening 86 of 300 down, 21 of 10 up: the upload is too little");
         assert!(thin.advice.starts_with("A plan of about 150/30 would carry it"), "{}", thin.advice);
-        let wide = told(&brief(900.0, 110.0, vec![used(Activity::UhdFilm, 1, None)]));
+        let wide = line_of(&brief(900.0, 110.0, vec![used(Activity::UhdFilm, 1, None)]));
         assert!(wide.told.ends_with(": enough"));
         assert_eq!(
             wide.advice,
@@ -193,21 +193,21 @@ mod tests {
             used(Activity::Game, 1, Some((22, 1))),
             used(Activity::LocalFiles, 4, None),
         ];
-        let day = told(&brief(100.0, 20.0, uses));
+        let day = line_of(&brief(100.0, 20.0, uses));
         assert_eq!(
             (day.hour, day.told.as_str()),
             (9, "busiest at 9:00 60 of 100 down, 24 of 20 up: the upload is too little")
         );
         let night =
             brief(100.0, 20.0, vec![used(Activity::Game, 2, Some((22, 1))), used(Activity::HdFilm, 1, Some((0, 1)))]);
-        assert!((told(&night).need.down_mbps.get() - 18.0).abs() < 1e-9, "past midnight");
+        assert!((line_of(&night).need.down_mbps.get() - 18.0).abs() < 1e-9, "past midnight");
         assert_eq!(running_line(&brief(1.0, 1.0, vec![used(Activity::LocalGame, 1, None)]), date(2026, 6, 1)), None);
     }
 
     #[test]
     fn the_busiest_times_of_download_and_of_upload_are_told_apart() {
         let uses = vec![used(Activity::UhdFilm, 2, Some((20, 23))), used(Activity::HomeOffice, 1, Some((9, 17)))];
-        let line = told(&brief(300.0, 10.0, uses));
+        let line = line_of(&brief(300.0, 10.0, uses));
         assert_eq!(
             (line.hour, line.told.as_str()),
             (9, "busy evening 50 of 300 down; busiest at 9:00 8 of 10 up: it is nearest with the upload")
@@ -218,6 +218,6 @@ mod tests {
     fn what_a_plan_usually_gives_counts_and_not_what_is_sold() {
         let mut brief = brief(300.0, 40.0, vec![used(Activity::UhdFilm, 4, None)]);
         brief.plans[0].usual_down_mbps = Some(MbitPerSec::new(80.0));
-        assert_eq!(told(&brief).told, "busy evening 100 of 80 down, 2 of 40 up: the download is too little");
+        assert_eq!(line_of(&brief).told, "busy evening 100 of 80 down, 2 of 40 up: the download is too little");
     }
 }

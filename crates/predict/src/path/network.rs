@@ -23,7 +23,7 @@ use busy_hen_catalogue::{Catalogue, Client};
 use busy_hen_floorplan::{Plan, Point};
 use busy_hen_radio::airtime::neighbours::Turn;
 use busy_hen_radio::airtime::{Air, LinkTable};
-use busy_hen_radio::propagation::AllWaves;
+use busy_hen_radio::propagation::PropagationModel;
 use busy_hen_radio::propagation::aerial::Pattern;
 
 /// What a plain repeater loses besides the time it repeats in (engineering estimate).
@@ -175,7 +175,7 @@ impl TurnGroup {
 
 /// Loss between two devices, with their aerials and what they stand in.
 #[must_use]
-pub fn loss_between(waves: &AllWaves<'_>, upstream: &Node, own: &Node, frequency: Megahertz) -> Db {
+pub fn loss_between(waves: &PropagationModel<'_>, upstream: &Node, own: &Node, frequency: Megahertz) -> Db {
     let (here, there) = (Pattern::new(&upstream.aerial), Pattern::new(&own.aerial));
     waves.at(frequency).between((upstream.at, &here), (own.at, &there))
         + upstream.enclosure_loss(frequency)
@@ -209,7 +209,7 @@ impl<'a> Network<'a> {
     pub fn new(
         home: &'a Home,
         setup: &Setup,
-        waves: &AllWaves<'_>,
+        waves: &PropagationModel<'_>,
         day: jiff::civil::Date,
         reach: TestKind,
         tables: &LinkTables,

@@ -9,7 +9,7 @@ use busy_hen_units::Megahertz;
 use busy_hen_catalogue::phy::RadioEnd;
 use busy_hen_catalogue::spectrum::Block;
 use busy_hen_radio::airtime::{Air, LinkTable};
-use busy_hen_radio::cache::Bounded;
+use busy_hen_radio::cache::Cache;
 
 /// Most tables kept; a home uses a few dozen.
 const KEPT: usize = 512;
@@ -24,13 +24,13 @@ const AIRS_KEPT: usize = 1024;
 /// changes no answer.
 #[derive(Debug)]
 pub struct LinkTables {
-    tables: Bounded<Key, Arc<LinkTable>>,
-    airs: Bounded<(Band, u64, u64, u64), Arc<Air>>,
+    tables: Cache<Key, Arc<LinkTable>>,
+    airs: Cache<(Band, u64, u64, u64), Arc<Air>>,
 }
 
 impl Default for LinkTables {
     fn default() -> Self {
-        Self { tables: Bounded::new(KEPT), airs: Bounded::new(AIRS_KEPT) }
+        Self { tables: Cache::new(KEPT), airs: Cache::new(AIRS_KEPT) }
     }
 }
 

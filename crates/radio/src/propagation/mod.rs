@@ -6,15 +6,15 @@
 pub mod aerial;
 pub mod distance;
 pub mod edge;
-pub mod leaning;
 pub mod multi_wall;
 pub mod outdoors;
 pub mod published;
+pub mod radiosity;
+pub mod sensitivity;
 pub mod sight;
 pub mod slab;
-pub mod waves;
 
 pub use distance::free_space_loss;
-pub use leaning::{Lean, Leans};
+pub use radiosity::{DiffuseField, HouseCache, LAW, Prepared, PropagationModel, Radiosity};
+pub use sensitivity::{PartOfHouse, Sensitivity};
 pub use sight::{Crossing, Element, Sight};
-pub use waves::{AllWaves, Glow, LAW, Prepared, PreparedHouses, Waves};

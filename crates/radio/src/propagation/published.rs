@@ -6,8 +6,8 @@ use busy_hen_units::{Db, Megahertz, Metres};
 use super::aerial::Pattern;
 use super::distance::{NEAREST, free_space_loss};
 use super::multi_wall::multi_wall_loss;
+use super::radiosity::Radiosity;
 use super::sight::{Element, Sight};
-use super::waves::Waves;
 use busy_hen_floorplan::{Plan, Point};
 
 /// Within this distance IEEE's law is free space, m.
@@ -15,9 +15,9 @@ const BREAKPOINT: f64 = 5.0;
 
 /// A law of loss.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Law {
+pub enum ComparedModel {
     /// The product's own: straight line and coupled rooms.
-    Waves,
+    Radiosity,
     /// The same with nothing and nobody in the house.
     EmptyHouse,
     /// Walls by material, saturating by fixed ways round.
@@ -30,10 +30,10 @@ pub enum Law {
     Cost231,
 }
 
-impl Law {
+impl ComparedModel {
     /// All laws, with the key and name of each.
     pub const ALL: [(Self, &'static str, &'static str); 6] = [
-        (Self::Waves, "waves", "straight line and coupled rooms (the product's own)"),
+        (Self::Radiosity, "waves", "straight line and coupled rooms (the product's own)"),
         (Self::EmptyHouse, "empty_house", "the same with nothing and nobody in the house"),
         (Self::MultiWall, "multi_wall", "walls by material with fixed ways round"),
         (Self::Residential, "residential", "IEEE 802.11-14/0980 residential"),
@@ -43,7 +43,7 @@ impl Law {
 
     /// Loss between two places of a house, for aerials without pattern.
     #[must_use]
-    pub fn loss(self, plan: &Plan, waves: &Waves<'_>, from: Point, to: Point) -> Db {
+    pub fn loss(self, plan: &Plan, waves: &Radiosity<'_>, from: Point, to: Point) -> Db {
         let sight = Sight::between(plan, from, to);
         let frequency = waves.frequency();
         let walls = |light: Option<bool>| {
@@ -60,7 +60,7 @@ impl Law {
         };
         let floors = sight.crossings.iter().filter(|c| matches!(c.element, Element::Floor(_))).count();
         match self {
-            Self::Waves => {
+            Self::Radiosity => {
                 let plain = Pattern::new(&Aerial::BuiltIn);
                 waves.between((from, &plain), (to, &plain))
             }

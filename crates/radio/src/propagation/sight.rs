@@ -99,7 +99,7 @@ impl Sight {
             _ => 1.0 - indoor_part(plan, a, b).min(1.0),
         };
         if self.outdoors == 0.0 {
-            self.guided = plan.surfaces.guide((&a, cells[0]), (&b, cells[1]));
+            self.guided = plan.surfaces.waveguide_gain((&a, cells[0]), (&b, cells[1]));
         }
     }
 

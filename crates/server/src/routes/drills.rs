@@ -11,7 +11,7 @@ use busy_hen_home::raw::RawListening;
 use busy_hen_home::{Drill, DrillId, DrillMark, Failure, Faults, HomeId, SetupId, TestKind};
 use busy_hen_job::drills::{Drilled, drilled, listened, outages};
 use busy_hen_predict::progress::Watch;
-use busy_hen_probe::knock;
+use busy_hen_probe::ping;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -143,7 +143,7 @@ pub struct Probed {
     pub answers: bool,
 }
 
-/// Knocks once at a device of this home: whether it takes a connection. Nothing is sent to it.
+/// Pings once at a device of this home: whether it takes a connection. Nothing is sent to it.
 #[utoipa::path(tag = "drills", request_body = ProbeAsk,
     responses((status = OK, description = "What was seen.", body = Probed), Computing))]
 #[post("/probe")]
@@ -157,6 +157,6 @@ pub async fn probe(asked: Body<ProbeAsk>) -> Result<HttpResponse, ApiError> {
             "A device is probed at its address in this home, such as 192.168.1.2 or 192.168.1.2:8080.",
         )
     })?;
-    let answers = knock(address, PATIENCE).await.is_some();
+    let answers = ping(address, PATIENCE).await.is_some();
     Ok(HttpResponse::Ok().json(Probed { answers }))
 }

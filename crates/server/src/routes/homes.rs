@@ -31,7 +31,7 @@ use crate::body::{Base, Body, EditHeaders, EditorHeader, Sender};
 use crate::error::ApiError;
 use crate::problems::{Acting, Editing, Reading, Storing};
 use crate::state::AppState;
-use crate::thumb::{SetupInForce, Thumb, lit_thumb};
+use crate::thumb::{SetupInForce, Thumb, coverage_thumb};
 use crate::tokens::hex;
 use crate::views::HomeView;
 
@@ -166,11 +166,11 @@ async fn summary(state: &Data<AppState>, id: HomeId, today: Date) -> Result<(Str
     let tested = readings.tested();
     let later = home.brief.plans.iter().map(|plan| plan.from).filter(|from| *from > today).min();
     let plan = Plan::new(&home.house, home.units);
-    let route = route(&home, &plan, &readings.deeds(&tested), today);
+    let route = route(&home, &plan, &readings.done_so_far(&tested), today);
     let lit = Data::clone(state);
     let look = move |_: &Watch| {
         let kept = readings.kept(&lit.kept, &home);
-        let (thumb, in_force) = lit_thumb(&home, &kept.plan(&home), today, &kept);
+        let (thumb, in_force) = coverage_thumb(&home, &kept.plan(&home), today, &kept);
         Ok(HomeSummary {
             route,
             thumb,
@@ -199,7 +199,7 @@ impl From<serde_json::Error> for ApiError {
 pub async fn create_home(state: Data<AppState>, sender: Sender, new: Body<NewHome>) -> Result<HttpResponse, ApiError> {
     let mut home = Home { house: House::unsaid(), ..Home::new(new.name.trim(), &new.region, new.units) };
     if let Some(lines) = new.lines.as_deref().filter(|lines| !lines.trim().is_empty()) {
-        first_light(&mut home, lines, state.today())?;
+        first_coverage(&mut home, lines, state.today())?;
     }
     check(&home)?;
     let stored = state.store.create(HomeId::random(), &home, state.now()).await?;
@@ -210,7 +210,7 @@ pub async fn create_home(state: Data<AppState>, sender: Sender, new: Body<NewHom
 const FIRST_KIT: &str = "router_ax";
 
 /// A level of these lines, and a setup with a router in its first room.
-fn first_light(home: &mut Home, lines: &str, day: Date) -> Result<(), ApiError> {
+fn first_coverage(home: &mut Home, lines: &str, day: Date) -> Result<(), ApiError> {
     let text = format!("level Ground\n{lines}");
     let whole = read_house(&text, home.units, &[], |_| LevelId::random())
         .map_err(|wrong| Faults::one("/lines", wrong.to_string()))?;

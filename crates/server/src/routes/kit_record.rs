@@ -6,7 +6,7 @@ use std::sync::Arc;
 use actix_web::web::Data;
 use actix_web::{HttpResponse, get};
 use busy_hen_home::{Drill, Home, HomeId};
-use busy_hen_job::kit_record::{Deed, KitRecord, kit_records};
+use busy_hen_job::kit_record::{HomeDone, KitRecord, kit_records};
 use busy_hen_predict::progress::Watch;
 use busy_hen_survey::calibration::evidence::Taken;
 
@@ -28,7 +28,7 @@ pub async fn kit_record(state: Data<AppState>) -> Result<HttpResponse, ApiError>
     let kept = state.kept.clone();
     let records = move |watch: &Watch| {
         let kept = kept.wanted_by(watch);
-        let deeds: Vec<Deed<'_>> = homes.iter().map(|(home, readings)| readings.deed(home)).collect();
+        let deeds: Vec<HomeDone<'_>> = homes.iter().map(|(home, readings)| readings.home_done(home)).collect();
         Ok(kit_records(&deeds, &kept))
     };
     Ok(HttpResponse::Ok().json(state.places.compute(records).await?))
@@ -79,9 +79,9 @@ pub(super) async fn recovery_elsewhere(state: &AppState, here: HomeId) -> Result
         let Ok(stored) = state.store.home(id).await else { continue };
         homes.push((stored.home, drills));
     }
-    let deeds: Vec<Deed<'_>> = homes
+    let deeds: Vec<HomeDone<'_>> = homes
         .iter()
-        .map(|(home, drills)| Deed { home, taken: Vec::<Taken<'_>>::new(), ticks: &[], drills, notes: &[] })
+        .map(|(home, drills)| HomeDone { home, taken: Vec::<Taken<'_>>::new(), ticks: &[], drills, notes: &[] })
         .collect();
     Ok(kit_records(&deeds, &state.kept))
 }

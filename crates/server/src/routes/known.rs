@@ -6,7 +6,7 @@ use actix_web::HttpResponse;
 use actix_web::web::Data;
 use busy_hen_floorplan::Plan;
 use busy_hen_home::{Home, HomeId, Setup, SetupId};
-use busy_hen_predict::Kept;
+use busy_hen_predict::Knowledge;
 use busy_hen_predict::progress::Watch;
 use serde::Serialize;
 
@@ -30,7 +30,7 @@ pub struct About<'a> {
     /// Its readings.
     pub readings: &'a Readings,
     /// What was worked out before, with what readings taught.
-    pub kept: &'a Kept,
+    pub kept: &'a Knowledge,
     /// The house as readings have it.
     pub plan: &'a Plan,
     /// Whether anybody still waits.

@@ -1,5 +1,6 @@
 //! One file a thing; one short function an endpoint.
 
+pub mod calibration;
 pub mod catalogue;
 pub mod compare;
 pub mod drills;
@@ -12,7 +13,6 @@ pub mod house;
 pub mod jobs;
 pub mod kit_record;
 mod known;
-pub mod learning;
 pub mod lock;
 pub mod network;
 pub mod numbers;

@@ -19,7 +19,7 @@ use busy_hen_predict::map::{DeadZone, DrawnHop, Rings};
 use busy_hen_predict::palette::Shade;
 use busy_hen_predict::path::Chain;
 use busy_hen_predict::{Model, Prediction, Question};
-use busy_hen_radio::propagation::Lean;
+use busy_hen_radio::propagation::Sensitivity;
 use busy_hen_units::{Metres, SquareMetres};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -93,7 +93,7 @@ pub struct Moved {
 /// Lights the whole house.
 #[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct LightAsk {
+pub struct CoverageAsk {
     /// What is asked.
     pub ask: Ask,
     /// What the map shows.
@@ -119,24 +119,24 @@ pub struct GridAsk {
 
 /// The lit house, the backhaul, and the ledger.
 #[derive(Debug, Serialize, ToSchema)]
-pub struct Light {
+pub struct CoverageView {
     /// What the map shows.
     pub layer: Layer,
     /// The shades of that, and what each stands for.
     pub shades: Vec<Shade>,
     /// Levels, in the order of the house.
-    pub levels: Vec<LitLevel>,
+    pub levels: Vec<CoverageLevel>,
     /// Backhaul hops.
     pub hops: Vec<DrawnHop>,
     /// Rooms, worst first.
-    pub ledger: Vec<LitRow>,
+    pub ledger: Vec<CoverageRow>,
     /// What is worth knowing of the setup before anyone drills.
     pub cautions: Vec<Caution>,
 }
 
 /// One lit level.
 #[derive(Debug, Serialize, ToSchema)]
-pub struct LitLevel {
+pub struct CoverageLevel {
     /// The level.
     pub level_id: LevelId,
     /// Side of a cell.
@@ -153,7 +153,7 @@ pub struct LitLevel {
 
 /// A room of the ledger, with how much of it is a dead zone.
 #[derive(Debug, Serialize, ToSchema)]
-pub struct LitRow {
+pub struct CoverageRow {
     /// The room.
     #[serde(flatten)]
     pub row: LedgerRow,
@@ -189,7 +189,7 @@ pub struct ChainView {
     /// The chain; none where nothing holds.
     pub chain: Option<Chain>,
     /// Parts of the house that its loss leans on, most first.
-    pub leans: Vec<Lean>,
+    pub leans: Vec<Sensitivity>,
 }
 
 /// The setup with a dragged device where it is now.
@@ -207,16 +207,16 @@ fn check_cell(cell: Metres) -> Result<(), Faults> {
 }
 
 /// Lights all levels of a setup, also with a device on its way.
-#[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = LightAsk,
-    responses((status = OK, description = "The lit house.", body = Light), Computing))]
-#[post("/homes/{home}/setups/{setup}/light")]
-pub async fn light(
+#[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = CoverageAsk,
+    responses((status = OK, description = "The lit house.", body = CoverageView), Computing))]
+#[post("/homes/{home}/setups/{setup}/coverage")]
+pub async fn coverage(
     state: Data<AppState>,
     ids: Path<(HomeId, SetupId)>,
-    asked: Body<LightAsk>,
+    asked: Body<CoverageAsk>,
 ) -> Result<HttpResponse, ApiError> {
     let (home_id, setup_id) = *ids;
-    let LightAsk { ask, layer, moved } = asked.into_inner();
+    let CoverageAsk { ask, layer, moved } = asked.into_inner();
     let question = ask.question(state.today())?;
     let lit = move |about: &About<'_>| {
         let About { home, readings, kept, plan, watch } = *about;
@@ -234,13 +234,13 @@ pub async fn light(
             (None, compared) => compared.map(|other| Model::new(home, other, plan, question, kept)),
         };
         let cell = cell_for(plan);
-        let levels: Vec<LitLevel> = plan
+        let levels: Vec<CoverageLevel> = plan
             .levels
             .iter()
             .enumerate()
             .map(|(level, own)| {
-                let map = model.light_watched(level, cell, watch);
-                LitLevel {
+                let map = model.coverage_watched(level, cell, watch);
+                CoverageLevel {
                     level_id: own.id,
                     cell_m: map.cell_m,
                     shaded: model.shaded(level, cell, layer, &map, other.as_ref(), watch),
@@ -255,10 +255,10 @@ pub async fn light(
             zone.map_or(SquareMetres::new(0.0), |zone| zone.area_m2)
         };
         let rows = model.ledger(&measured).into_iter();
-        Ok(Light {
+        Ok(CoverageView {
             layer,
             shades: shades(layer, home, &setup),
-            ledger: rows.map(|row| LitRow { dead_area_m2: dead_area(row.room_id), row }).collect(),
+            ledger: rows.map(|row| CoverageRow { dead_area_m2: dead_area(row.room_id), row }).collect(),
             hops: model.hops(),
             cautions: cautions(home, &setup, plan),
             levels,
@@ -326,7 +326,7 @@ pub async fn chain(
         };
         let model = Model::new(home, &setup, plan, question, kept);
         let (prediction, chain) = (model.at(at, room_id), model.chain(at, room_id));
-        Ok(ChainView { room_id, prediction, chain, leans: model.leans(at).unwrap_or_default() })
+        Ok(ChainView { room_id, prediction, chain, leans: model.sensitivities(at).unwrap_or_default() })
     };
     Known::of(&state, home_id).await?.answer(explained).await
 }

@@ -7,7 +7,7 @@ use actix_web::web::{Data, Path, Payload};
 use actix_web::{HttpRequest, HttpResponse, delete, get, post};
 use busy_hen_formats::{read_watch_log, watch_log_line};
 use busy_hen_home::{DeviceNote, HomeId, NoteId, WATCH_LOG_LIMIT, WatchId, WatchSummary};
-use busy_hen_job::long_watch::{WatchCommand, WatchTold, watch_command, watch_told};
+use busy_hen_job::long_watch::{WatchCommand, WatchReport, watch_command, watch_report};
 use jiff::tz::TimeZone;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -62,11 +62,11 @@ pub async fn bring_watch(
 
 /// What a watch saw, told by the days and hours of this machine.
 #[utoipa::path(tag = "watches", params(("home" = HomeId, Path), ("watch" = WatchId, Path)),
-    responses((status = OK, description = "Days, and what they show.", body = WatchTold), Reading))]
+    responses((status = OK, description = "Days, and what they show.", body = WatchReport), Reading))]
 #[get("/homes/{home}/watches/{watch}")]
 pub async fn open_watch(state: Data<AppState>, ids: Path<(HomeId, WatchId)>) -> Result<HttpResponse, ApiError> {
     let log = state.store.watch(ids.0, ids.1).await?;
-    let told = state.places.compute_of(ids.0, move |watch| Ok(watch_told(&log, &TimeZone::system(), watch))).await?;
+    let told = state.places.compute_of(ids.0, move |watch| Ok(watch_report(&log, &TimeZone::system(), watch))).await?;
     Ok(HttpResponse::Ok().json(told))
 }
 

@@ -5,7 +5,7 @@ use actix_web::web::{Data, Path};
 use actix_web::{HttpResponse, post};
 use busy_hen_home::{Home, HomeId, RoomId, Setup, SetupId};
 use busy_hen_job::check::check;
-use busy_hen_job::dead_zones::{Ailing, Cure, Zone, remedies, worst_place, zones};
+use busy_hen_job::dead_zones::{Problem, Remedy, Zone, remedies, worst_place, zones};
 use busy_hen_predict::layers::cell_for;
 use busy_hen_predict::map::DeadZone;
 use busy_hen_predict::progress::Watch;
@@ -47,7 +47,7 @@ pub struct RemedyAsk {
 
 fn map_zones(model: &Model<'_>, watch: &Watch) -> Vec<DeadZone> {
     let cell = cell_for(model.plan);
-    (0..model.plan.levels.len()).flat_map(|level| model.light_watched(level, cell, watch).dead_zones).collect()
+    (0..model.plan.levels.len()).flat_map(|level| model.coverage_watched(level, cell, watch).dead_zones).collect()
 }
 
 /// Rooms and parts of rooms that do not get what they need: how likely, known by what, and by which link and wall.
@@ -77,18 +77,18 @@ fn mended(
     setup: SetupId,
     (ask, question): (&Ask, Question),
     room: RoomId,
-) -> Result<Vec<Cure>, ApiError> {
+) -> Result<Vec<Remedy>, ApiError> {
     let (setup, &About { home, kept, plan, watch, readings, .. }) = (about.setup(setup)?, about);
     let model = Model::new(home, setup, plan, question, kept);
     let rows = model.ledger(&readings.measured(setup.id, &ask.conditions()));
     let row = rows.iter().find(|own| own.room_id == room).ok_or(ApiError::NotFound("room"))?;
     let at = worst_place(&model, &map_zones(&model, watch), row).ok_or(ApiError::NotFound("room"))?;
-    Ok(remedies(Ailing { home, setup, plan, question, room, at, measured: row.measured_short() }, kept))
+    Ok(remedies(Problem { home, setup, plan, question, room, at, measured: row.measured_short() }, kept))
 }
 
 /// What would mend a dead zone, free remedies first, then by gain for cost; each is computed as a what-if.
 #[utoipa::path(tag = "predict", params(("home" = HomeId, Path), ("setup" = SetupId, Path)), request_body = RemediesAsk,
-    responses((status = OK, description = "The remedies.", body = Vec<Cure>), Computing))]
+    responses((status = OK, description = "The remedies.", body = Vec<Remedy>), Computing))]
 #[post("/homes/{home}/setups/{setup}/remedies")]
 pub async fn room_remedies(
     state: Data<AppState>,

@@ -258,7 +258,7 @@ where
             let ask =
                 json!({ "client": client, "band": null, "situation": "alone", "doors": "as_left", "kind": "internet" });
             let light = json!({ "ask": ask, "layer": { "kind": "works" }, "moved": null });
-            let light = self.post(&format!("/setups/{setup}/light"), light).await;
+            let light = self.post(&format!("/setups/{setup}/coverage"), light).await;
             let ledger = light["ledger"].as_array().unwrap();
             let row = ledger.iter().find(|own| own["room_id"] == complaint["room_id"]).unwrap();
             // What goes by the home network alone is asked about that, and what has no port is told so.
@@ -369,7 +369,7 @@ where
         let ask =
             json!({ "client": "phone_ax", "band": null, "situation": "alone", "doors": "as_left", "kind": "internet" });
         let light = json!({ "ask": ask, "layer": { "kind": "works" }, "moved": null });
-        let light = self.post(&format!("/setups/{}/light", setup["id"].as_str().unwrap()), light).await;
+        let light = self.post(&format!("/setups/{}/coverage", setup["id"].as_str().unwrap()), light).await;
         if let Some(row) =
             light["ledger"].as_array().unwrap().iter().find(|own| own["name"] == in_force["worst"]["name"])
         {

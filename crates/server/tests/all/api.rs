@@ -77,7 +77,7 @@ async fn every_refusal_is_a_problem_with_a_code_and_leaves_the_home_as_it_was() 
         (Method::POST, api.at("/setups"), Some(json!({"name":""}).to_string()), 422, "faults"),
         (Method::DELETE, api.at(&format!("/setups/{}", SetupId::named("none"))), None, 404, "not_found"),
         (Method::POST, api.at(&format!("/setups/{setup}/grid")), Some(json!({"ask":ask(),"level_id":nothing,"cell_m":0.5,"moved":null}).to_string()), 404, "not_found"),
-        (Method::POST, api.at(&format!("/setups/{setup}/light")), Some(json!({"ask":ask(),"layer":{"kind":"difference","setup_id":nothing},"moved":null}).to_string()), 404, "not_found"),
+        (Method::POST, api.at(&format!("/setups/{setup}/coverage")), Some(json!({"ask":ask(),"layer":{"kind":"difference","setup_id":nothing},"moved":null}).to_string()), 404, "not_found"),
         (Method::POST, api.at(&format!("/setups/{setup}/grid")), Some(json!({"ask":ask(),"level_id":nothing,"cell_m":0.0,"moved":null}).to_string()), 422, "faults"),
         (Method::POST, api.at(&format!("/setups/{setup}/chain")), Some(json!({"ask":ask()}).to_string()), 422, "faults"),
         (Method::POST, api.at("/rounds"), Some(json!({"setup_id":nothing,"client":"phone_ax","kind":"local","doors":"open","situation":"alone","runs_per_spot":5}).to_string()), 422, "faults"),
@@ -211,7 +211,7 @@ async fn an_illegal_channel_is_refused_with_its_place() {
 async fn the_map_is_lit_and_follows_a_dragged_device_without_saving_it() {
     let api = api().await;
     let view = api.view().await;
-    let path = api.at(&format!("/setups/{}/light", SetupId::named("B")));
+    let path = api.at(&format!("/setups/{}/coverage", SetupId::named("B")));
     let level = view["home"]["house"]["levels"][0]["id"].clone();
     let ask_for = |moved: Value| json!({ "ask": ask(), "moved": moved });
     let (status, still) = api.send(Method::POST, &path, ask_for(Value::Null)).await;
@@ -225,7 +225,7 @@ async fn the_map_is_lit_and_follows_a_dragged_device_without_saving_it() {
     let (_, moved) = api.send(Method::POST, &path, ask_for(json!({ "device": device["id"], "at": at }))).await;
     assert_ne!(moved["hops"][0]["down_mbps"], still["hops"][0]["down_mbps"]);
     let fine = json!({ "ask": ask(), "level_id": level, "cell_m": 0.5, "moved": null });
-    let (status, job) = api.send(Method::POST, &path.replace("/light", "/grid"), fine).await;
+    let (status, job) = api.send(Method::POST, &path.replace("/coverage", "/grid"), fine).await;
     assert_eq!(status, StatusCode::ACCEPTED);
     let grid = api.result(&job).await;
     let places = grid.as_array().unwrap();

@@ -4,10 +4,10 @@
 mod agree;
 mod any_way;
 mod api;
+mod calibration;
 mod described;
 mod fitting;
 mod kit;
-mod learning;
 mod lock;
 mod network;
 mod numbers;

@@ -35,7 +35,7 @@ async fn move_to(api: &Api<service!()>, country: &str) {
     assert_eq!(status, StatusCode::OK, "{answer}");
 }
 
-fn told(read: &Value) -> String {
+fn summed(read: &Value) -> String {
     match (&read["value"], &read["asked"], &read["problem"]) {
         (Value::Number(value), Value::Null, Value::Null) => value.as_f64().unwrap().to_string(),
         (Value::Null, Value::Object(_), Value::Null) => "?".into(),
@@ -88,7 +88,7 @@ async fn every_way_in_reads_a_spelling_as_meant_asks_or_refuses() {
             assert_eq!(status, StatusCode::OK, "{read}");
             for ((typed, _, meant), read) in part.iter().zip(read.as_array().unwrap()) {
                 let meant = if meant.starts_with('?') { "?" } else { meant };
-                assert_eq!(told(read), meant, "{country}: {typed}");
+                assert_eq!(summed(read), meant, "{country}: {typed}");
             }
         }
         for (typed, _, meant) in spellings.iter().filter(|(_, of, _)| *of == "speed") {

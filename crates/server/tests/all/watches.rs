@@ -134,7 +134,7 @@ async fn a_log_of_years_and_counts_that_can_not_be_is_refused_and_the_bench_goes
     let drop = |from: &str, to: &str| {
         json!({ "line": "drop", "target": 1, "from": from, "to": to, "ended": false }).to_string()
     };
-    let knocks = |asked: u32, lost: u32| {
+    let pings = |asked: u32, lost: u32| {
         let took = json!({ "min_ms": 0.4, "median_ms": 0.5, "max_ms": 9.0 });
         let own = json!({ "asked": asked, "lost": lost, "took": took });
         json!({ "line": "stretch", "from": "2026-11-02T04:00:00Z", "to": "2026-11-02T04:10:00Z", "of": [own, own] })
@@ -146,7 +146,7 @@ async fn a_log_of_years_and_counts_that_can_not_be_is_refused_and_the_bench_goes
         (0..20).map(|_| drop("-009999-01-02T01:59:59Z", "9999-12-30T22:00:00Z") + "\n").collect::<String>(),
         drop("1970-01-01T00:00:00Z", "2026-11-02T03:10:00Z"),
         drop("2026-11-02T03:10:00Z", "2029-11-02T03:10:00Z"),
-        knocks(u32::MAX, 0),
+        pings(u32::MAX, 0),
         transfer.to_string(),
         json!({ "line": "start", "at": "9999-12-30T22:00:00Z" }).to_string(),
     ] {

@@ -1,7 +1,7 @@
 //! What the watch finds in the days of the stand-in home is what was done to them.
 
 use busy_hen_home::WatchId;
-use busy_hen_job::long_watch::{WatchShows, aways, watch_told};
+use busy_hen_job::long_watch::{WatchShows, aways, watch_report};
 use busy_hen_predict::progress::Watch;
 use busy_hen_standins::long_watch::Days;
 use jiff::SignedDuration;
@@ -28,7 +28,7 @@ fn every_outage_is_found_to_a_knock_and_nothing_else() {
             );
         }
         assert!(found.len() <= true_ones.len() + 5, "{} of {}", found.len(), true_ones.len());
-        let told = watch_told(&log, &zone, &Watch::default());
+        let told = watch_report(&log, &zone, &Watch::default());
         let hours: Vec<_> = told.findings.iter().filter(|own| own.shows == WatchShows::DropsAtHours).collect();
         assert_eq!(hours.len(), 1, "{:?}", told.findings);
         assert!(hours[0].told.contains("Landing node drops at 19 to 21 h, on 6 of 7 days"), "{}", hours[0].told);

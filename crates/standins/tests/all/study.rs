@@ -5,7 +5,7 @@
 use busy_hen_catalogue::clients;
 use busy_hen_floorplan::Plan;
 use busy_hen_home::{Doors, Situation, TestKind};
-use busy_hen_predict::{Kept, Model, Prediction, Question};
+use busy_hen_predict::{Knowledge, Model, Prediction, Question};
 use busy_hen_standins::truth::{Run, Truth};
 use jiff::civil::date;
 use uuid::Uuid;
@@ -52,7 +52,7 @@ fn eight_in_ten_of_what_another_law_gives_lies_in_the_range() {
     for seed in 0..30_u64 {
         let home = homes[seed as usize % homes.len()].clone();
         let plan = Plan::new(&home.house, home.units);
-        let kept = Kept::default();
+        let kept = Knowledge::default();
         let truth = Truth::new(home.clone(), seed);
         for setup in home.setups.iter().filter(|setup| setup.root().is_some()) {
             let question = Question {

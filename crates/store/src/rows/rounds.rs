@@ -21,7 +21,7 @@ pub struct RoundRecord {
 
 /// What is kept of [`AsTested`] beside the frozen home.
 #[derive(Serialize, Deserialize)]
-struct Told {
+struct TestedRow {
     kept_at: Timestamp,
     law: Option<String>,
     forecasts: Vec<Forecast>,
@@ -64,7 +64,7 @@ pub(crate) async fn round_ids(connection: &mut SqliteConnection, home: HomeId) -
 
 fn record(row: &SqliteRow) -> Result<RoundRecord, StoreError> {
     let round: Round = serde_json::from_str(row.try_get("document")?)?;
-    let Told { kept_at, law, forecasts } = serde_json::from_str(row.try_get("tested")?)?;
+    let TestedRow { kept_at, law, forecasts } = serde_json::from_str(row.try_get("tested")?)?;
     let mut home: Home = serde_json::from_str(row.try_get("frozen")?)?;
     home.setups.retain(|setup| setup.id == round.setup_id);
     Ok(RoundRecord { round, tested: AsTested { kept_at, law, home, forecasts } })
@@ -84,7 +84,7 @@ pub(crate) async fn insert(
         .bind(frozen)
         .execute(&mut *connection)
         .await?;
-    let told = Told { kept_at: tested.kept_at, law: tested.law.clone(), forecasts: tested.forecasts.clone() };
+    let told = TestedRow { kept_at: tested.kept_at, law: tested.law.clone(), forecasts: tested.forecasts.clone() };
     let done = sqlx::query(
         "INSERT INTO round (id, home_id, setup_id, begun, document, frozen_id, tested) VALUES (?, ?, ?, ?, ?, ?, ?)
          ON CONFLICT (id) DO NOTHING",

@@ -5,7 +5,7 @@ use std::process::Command;
 
 use crate::shared::{NOW, by, change, rename, store, with_terrace};
 use busy_hen_home::{
-    HangsBy, Home, HomeId, Knocks, OnRecord, Picture, PictureId, Round, RoundId, Run, SetupId, Shows, SpotId, Tick,
+    HangsBy, Home, HomeId, OnRecord, Picture, PictureId, Pings, Round, RoundId, Run, SetupId, Shows, SpotId, Tick,
     TickOutcome, Took, WatchDrop, WatchHead, WatchId, WatchLog, WatchStretch, Watched,
 };
 use busy_hen_store::{Editor, Piece, RoundRecord, Store, StoreError, Whole};
@@ -136,7 +136,7 @@ fn watched(name: &str, targets: usize, hours: std::ops::Range<i64>) -> WatchLog 
     };
     let at = |minutes: i64| NOW + SignedDuration::from_mins(minutes);
     let took = Took { min_ms: Millis::new(1.0), median_ms: Millis::new(2.0), max_ms: Millis::new(9.0) };
-    let knocks = Knocks { asked: 60, lost: 1, took: Some(took) };
+    let knocks = Pings { asked: 60, lost: 1, took: Some(took) };
     let stretch =
         |number: i64| WatchStretch { from: at(number * 5), to: at(number * 5 + 5), of: vec![knocks; targets] };
     let drop = |hour: i64| WatchDrop { target: 1, from: at(hour * 60 + 7), to: at(hour * 60 + 9), ended: true };

@@ -5,12 +5,12 @@ use busy_hen_units::Db;
 
 use busy_hen_catalogue::clients;
 use busy_hen_floorplan::{Plan, Point};
-use busy_hen_predict::calibration::Learnt;
+use busy_hen_predict::calibration::Calibration;
 use busy_hen_predict::calibration::observation::{AirShare, By, Observation};
 use busy_hen_predict::calibration::prior::{Path, READING_DB};
 use busy_hen_predict::path::direction::Direction;
 use busy_hen_predict::summary::quantile;
-use busy_hen_predict::{Kept, Model, Question};
+use busy_hen_predict::{Knowledge, Model, Question};
 
 /// A round, the home as it stood when it was taken, and its runs.
 #[derive(Debug, Clone, Copy)]
@@ -35,7 +35,7 @@ const SEARCH_DB: f64 = 30.0;
 const END_DB: f64 = 4.0;
 
 /// Everything that a round says, in the home as it stood with what was learnt of its parts before.
-pub fn observe(taken: &Taken<'_>, learnt: Option<&Learnt>, kept: &Kept) -> (Vec<Observation>, Vec<AirShare>) {
+pub fn observe(taken: &Taken<'_>, learnt: Option<&Calibration>, kept: &Knowledge) -> (Vec<Observation>, Vec<AirShare>) {
     let mut lots: Vec<(Under, Vec<&Run>)> = Vec::new();
     for run in taken.runs.iter().filter(|run| run.counts() && run.mark.is_none() && run.together.is_none()) {
         let speaks =
@@ -74,7 +74,7 @@ struct Lot<'a> {
 }
 
 impl<'a> Looked<'a> {
-    fn new(home: &'a Home, plan: &'a Plan, round: &Round, under: &'a Under, kept: &'a Kept) -> Option<Self> {
+    fn new(home: &'a Home, plan: &'a Plan, round: &Round, under: &'a Under, kept: &'a Knowledge) -> Option<Self> {
         let setup = home.setup(round.setup_id)?;
         let client = clients::find(&under.client)?;
         let question = Question {
@@ -102,7 +102,7 @@ impl<'a> Looked<'a> {
             let Some(at) = self.home.house.spots.iter().find(|own| own.id == spot) else { continue };
             let Some((_, place)) = self.model.plan.spot(at) else { continue };
             let losses = self.model.losses(place).middle;
-            let joined = self.model.evaluator.join(&losses).map(|(access, _)| access);
+            let joined = self.model.evaluator.associate(&losses).map(|(access, _)| access);
             for lot in self.lots(runs.iter().filter(|run| run.spot_id == spot), joined) {
                 self.read(&lot, at, place, losses[lot.access], list, air);
             }
@@ -187,7 +187,7 @@ impl<'a> Looked<'a> {
         let Some((off, noise, by, runs)) = said else { return };
         let node = &self.model.network().nodes[access.node];
         let path = Path { device: node.id, band: access.band, from: node.at, to: place };
-        let leans = self.model.leans_of_link(lot.access, &path);
+        let leans = self.model.sensitivities_of_link(lot.access, &path);
         list.push(Observation {
             spot: spot.id,
             path,

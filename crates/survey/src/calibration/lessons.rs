@@ -10,8 +10,8 @@ use busy_hen_floorplan::Plan;
 use busy_hen_predict::calibration::observation::{Unknown, material_of};
 use busy_hen_predict::calibration::prior;
 use busy_hen_predict::calibration::prior::widths;
-use busy_hen_predict::calibration::{Learnt, Path};
-use busy_hen_radio::propagation::Leans;
+use busy_hen_predict::calibration::{Calibration, Path};
+use busy_hen_radio::propagation::PartOfHouse;
 use busy_hen_units::words::capitalised;
 
 /// One thing that readings taught.
@@ -30,7 +30,7 @@ pub struct Lesson {
     /// What it takes here, in the same way.
     pub here_db: Option<Db>,
     /// Walls, openings and floors that it is about, to be shown on the drawing.
-    pub parts: Vec<Leans>,
+    pub parts: Vec<PartOfHouse>,
     /// The spot that it is about.
     pub spot_id: Option<SpotId>,
 }
@@ -95,11 +95,11 @@ struct Known {
 
 impl Known {
     /// Whether the readings say it, and it is worth saying.
-    fn is_told(&self) -> bool {
+    fn is_worth_telling(&self) -> bool {
         self.mean.abs() >= WORTH_A_WORD.max(SURELY * self.after) && self.after <= SUPPORTED * self.before
     }
 
-    fn lesson(&self, about: About, told: String, parts: Vec<Leans>) -> Lesson {
+    fn lesson(&self, about: About, told: String, parts: Vec<PartOfHouse>) -> Lesson {
         let (more_db, sure_to_db) = (Db::new(self.mean), Db::new(self.after));
         Lesson { about, told, more_db, sure_to_db, by_table_db: None, here_db: None, parts, spot_id: None }
     }
@@ -121,7 +121,7 @@ fn decibels(db: f64) -> String {
 
 /// What was learnt, in words, what matters most first. `device` names devices.
 #[must_use]
-pub fn lessons(learnt: &Learnt, plan: &Plan, device: &dyn Fn(DeviceId) -> String, inches: bool) -> Vec<Lesson> {
+pub fn lessons(learnt: &Calibration, plan: &Plan, device: &dyn Fn(DeviceId) -> String, inches: bool) -> Vec<Lesson> {
     let mut list = of_house(learnt, plan, inches);
     list.extend(of_radios(learnt, device));
     list.sort_by(|a, b| b.more_db.get().abs().total_cmp(&a.more_db.get().abs()));
@@ -132,7 +132,7 @@ pub fn lessons(learnt: &Learnt, plan: &Plan, device: &dyn Fn(DeviceId) -> String
     list
 }
 
-fn known_of(learnt: &Learnt, sum: &Sum) -> Known {
+fn known_of(learnt: &Calibration, sum: &Sum) -> Known {
     let of: Vec<usize> = sum.iter().map(|(unknown, _)| *unknown).collect();
     let covariance = learnt.fit.covariance(&of);
     let mut variance = 0.0;
@@ -148,25 +148,25 @@ fn known_of(learnt: &Learnt, sum: &Sum) -> Known {
     }
 }
 
-fn of_house(learnt: &Learnt, plan: &Plan, inches: bool) -> Vec<Lesson> {
+fn of_house(learnt: &Calibration, plan: &Plan, inches: bool) -> Vec<Lesson> {
     let mut list = Vec::new();
-    let mut told_of: Vec<&str> = Vec::new();
+    let mut words_of: Vec<&str> = Vec::new();
     let name = |key: &str| {
         busy_hen_catalogue::materials::find(key)
             .map_or_else(|| key.to_owned(), |own| if inches { own.name_in_inches.clone() } else { own.name.clone() })
     };
-    let mut parts: Vec<(Leans, &str, Sum, Sum)> = Vec::new();
+    let mut parts: Vec<(PartOfHouse, &str, Sum, Sum)> = Vec::new();
     for (unknown, index) in &learnt.unknowns {
         match unknown {
             Unknown::Material(key) => {
                 let Some(material) = busy_hen_catalogue::materials::find(key) else { continue };
                 let known = known_of(learnt, &vec![(*index, widths(material, TOLD_AT).1.get())]);
-                if known.is_told() {
-                    told_of.push(key);
+                if known.is_worth_telling() {
+                    words_of.push(key);
                     let told =
                         format!("All {} here takes {} than the table says, {}.", name(key), known.more(), known.sure());
                     let made_of = plan.walls.iter().filter(|wall| wall.material.key == *key);
-                    let parts = made_of.map(|wall| Leans::Wall(wall.key)).collect();
+                    let parts = made_of.map(|wall| PartOfHouse::Wall(wall.key)).collect();
                     list.push(known.lesson(About::Material, told, parts).of_material(material));
                 }
             }
@@ -184,12 +184,12 @@ fn of_house(learnt: &Learnt, plan: &Plan, inches: bool) -> Vec<Lesson> {
     }
     // What hash maps hold comes in no order.
     parts.sort_by_key(|(part, ..)| *part);
-    let mut left: Vec<&(Leans, &str, Sum, Sum)> = Vec::new();
+    let mut left: Vec<&(PartOfHouse, &str, Sum, Sum)> = Vec::new();
     for part in &parts {
         // Of a material that is told as such, a part is told only by what it takes beside.
-        let sum = if told_of.contains(&part.1) { &part.2 } else { &part.3 };
+        let sum = if words_of.contains(&part.1) { &part.2 } else { &part.3 };
         let known = known_of(learnt, sum);
-        if known.is_told() {
+        if known.is_worth_telling() {
             let whole = known_of(learnt, &part.3);
             let told = format!(
                 "{} takes {} than {}, {}.",
@@ -212,7 +212,7 @@ fn of_house(learnt: &Learnt, plan: &Plan, inches: bool) -> Vec<Lesson> {
 }
 
 /// Parts that the readings can't tell from one another, but whose sum they know: those that hang together most first.
-fn groups(learnt: &Learnt, plan: &Plan, left: &[&(Leans, &str, Sum, Sum)]) -> Vec<Lesson> {
+fn groups(learnt: &Calibration, plan: &Plan, left: &[&(PartOfHouse, &str, Sum, Sum)]) -> Vec<Lesson> {
     let indices: Vec<usize> = left.iter().map(|part| part.2[0].0).collect();
     let covariance = learnt.fit.covariance(&indices);
     let mut pairs: Vec<(f64, usize, usize)> = Vec::new();
@@ -230,7 +230,7 @@ fn groups(learnt: &Learnt, plan: &Plan, left: &[&(Leans, &str, Sum, Sum)]) -> Ve
         }
         let sum: Sum = left[i].2.iter().chain(&left[j].2).copied().collect();
         let known = known_of(learnt, &sum);
-        if known.is_told() {
+        if known.is_worth_telling() {
             taken.extend([i, j]);
             let told = format!(
                 "{} and {} together take {} than their materials say, {}; the readings can't tell which.",
@@ -245,7 +245,7 @@ fn groups(learnt: &Learnt, plan: &Plan, left: &[&(Leans, &str, Sum, Sum)]) -> Ve
     list
 }
 
-fn of_radios(learnt: &Learnt, device: &dyn Fn(DeviceId) -> String) -> Vec<Lesson> {
+fn of_radios(learnt: &Calibration, device: &dyn Fn(DeviceId) -> String) -> Vec<Lesson> {
     let weaker = |known: &Known| {
         let word = if known.mean > 0.0 { "weaker" } else { "stronger" };
         format!("{} {word}", decibels(known.mean.abs()))
@@ -266,7 +266,7 @@ fn of_radios(learnt: &Learnt, device: &dyn Fn(DeviceId) -> String) -> Vec<Lesson
             let known = known_of(learnt, &vec![one(&Unknown::Radio(*id, *band), prior::RADIO_DB)?]);
             let told =
                 format!("{} on {band} is heard {} than its sheet says, {}.", device(*id), weaker(&known), known.sure());
-            known.is_told().then(|| known.lesson(About::Radio, told, Vec::new()))
+            known.is_worth_telling().then(|| known.lesson(About::Radio, told, Vec::new()))
         })
         .collect();
     let mut clients: Vec<&String> = learnt
@@ -280,7 +280,7 @@ fn of_radios(learnt: &Learnt, device: &dyn Fn(DeviceId) -> String) -> Vec<Lesson
         whole.extend(one(&Unknown::Client(client.clone()), prior::CLIENT_DB));
     }
     let known = known_of(learnt, &whole);
-    if known.is_told() {
+    if known.is_worth_telling() {
         let told = format!(
             "Everything is heard {} than reckoned, {}: by the test device, or all over the home.",
             weaker(&known),
@@ -290,7 +290,7 @@ fn of_radios(learnt: &Learnt, device: &dyn Fn(DeviceId) -> String) -> Vec<Lesson
     }
     if let Some(clutter) = one(&Unknown::Clutter, 10.0 * prior::CLUTTER_DB_A_METRE) {
         let known = known_of(learnt, &vec![clutter]);
-        if known.is_told() && known.mean.abs() >= 1.0 {
+        if known.is_worth_telling() && known.mean.abs() >= 1.0 {
             let told =
                 format!("Over ten metres furniture and people take {} than usual, {}.", known.more(), known.sure());
             list.push(known.lesson(About::Home, told, Vec::new()));
@@ -300,7 +300,7 @@ fn of_radios(learnt: &Learnt, device: &dyn Fn(DeviceId) -> String) -> Vec<Lesson
 }
 
 /// Readings that lie farther off than walls and radios can be: then something else is not as it was noted.
-fn of_all(learnt: &Learnt) -> Option<Lesson> {
+fn of_all(learnt: &Calibration) -> Option<Lesson> {
     let mut off = learnt.off_by_tables.clone();
     off.sort_by(f64::total_cmp);
     let middle = busy_hen_predict::summary::quantile(&off, 0.5)?;
@@ -323,7 +323,7 @@ fn of_all(learnt: &Learnt) -> Option<Lesson> {
         })
 }
 
-fn of_air(learnt: &Learnt) -> Option<Lesson> {
+fn of_air(learnt: &Calibration) -> Option<Lesson> {
     let air = learnt.air();
     ((air.part - 1.0).abs() >= AIR_WORTH && air.unsure <= SUPPORTED).then(|| {
         let (percent, word) = ((air.part - 1.0).abs() * 100.0, if air.part < 1.0 { "less" } else { "more" });
@@ -341,7 +341,7 @@ fn of_air(learnt: &Learnt) -> Option<Lesson> {
 }
 
 /// Spots with more in the way than walls and floors explain.
-fn of_spots(learnt: &Learnt, plan: &Plan) -> Vec<Lesson> {
+fn of_spots(learnt: &Calibration, plan: &Plan) -> Vec<Lesson> {
     let mut list: Vec<Lesson> = Vec::new();
     for path in &learnt.paths {
         let Some(observation) = learnt.observations().iter().find(|own| own.path == *path) else { continue };
@@ -376,7 +376,7 @@ fn of_spots(learnt: &Learnt, plan: &Plan) -> Vec<Lesson> {
 }
 
 /// Readings far off what all others say.
-fn odd(learnt: &Learnt, plan: &Plan, device: &dyn Fn(DeviceId) -> String) -> Vec<Lesson> {
+fn odd(learnt: &Calibration, plan: &Plan, device: &dyn Fn(DeviceId) -> String) -> Vec<Lesson> {
     let odd = learnt.fit.active.iter().zip(&learnt.fit.far_off).filter(|(_, off)| off.abs() >= ODD);
     odd.map(|(row, off)| {
             let own = &learnt.observations()[*row];
@@ -408,7 +408,7 @@ fn room_of(plan: &Plan, path: &Path) -> String {
 
 /// "the wall between Kitchen and Hall", "the outer wall of Kitchen to the north", "the floor under First floor".
 #[must_use]
-pub fn part_name(plan: &Plan, part: Leans) -> String {
+pub fn part_name(plan: &Plan, part: PartOfHouse) -> String {
     let room = |id| plan.room(id).map_or_else(|| "a room".to_owned(), |room| room.name.clone());
     let wall = |key: WallKey| match key.beyond {
         Some(beyond) => format!("between {} and {}", room(key.room_id), room(beyond)),
@@ -423,11 +423,11 @@ pub fn part_name(plan: &Plan, part: Leans) -> String {
         }
     };
     match part {
-        Leans::Wall(key) => {
+        PartOfHouse::Wall(key) => {
             let kind = if key.beyond.is_none() { "outer wall" } else { "wall" };
             format!("the {kind} {}", wall(key))
         }
-        Leans::Opening { wall: key, opening: index } => {
+        PartOfHouse::Opening { wall: key, opening: index } => {
             let own = plan.walls.iter().find(|own| own.key == key).and_then(|own| own.openings.get(index));
             let kind = match own.map(|own| own.kind) {
                 Some(busy_hen_home::OpeningKind::Window) => "window",
@@ -435,7 +435,7 @@ pub fn part_name(plan: &Plan, part: Leans) -> String {
             };
             format!("the {kind} {}", wall(key))
         }
-        Leans::FloorUnder(level) => {
+        PartOfHouse::FloorUnder(level) => {
             let level = plan.levels.iter().find(|own| own.id == level);
             format!("the floor under {}", level.map_or("a level", |own| own.name.as_str()))
         }

@@ -6,8 +6,8 @@ pub mod lessons;
 pub mod line;
 pub mod next;
 
-use busy_hen_predict::Kept;
-use busy_hen_predict::calibration::Learnt;
+use busy_hen_predict::Knowledge;
+use busy_hen_predict::calibration::Calibration;
 use busy_hen_predict::calibration::observation::{AirShare, Observation};
 use evidence::{Taken, observe};
 
@@ -20,9 +20,9 @@ const PASSES: usize = 2;
 /// # Complexity
 /// O(rounds x house) to predict and O(observations^3) to fit, twice
 #[must_use]
-pub fn learn(taken: &[Taken<'_>], kept: &Kept) -> Option<Learnt> {
+pub fn calibrate(taken: &[Taken<'_>], kept: &Knowledge) -> Option<Calibration> {
     let kept = kept.having(None);
-    learn_from(|learnt| {
+    calibrate_from(|learnt| {
         let (mut observations, mut shares): (Vec<Observation>, Vec<AirShare>) = (Vec::new(), Vec::new());
         for own in taken {
             let (more, air) = observe(own, learnt, &kept);
@@ -34,15 +34,17 @@ pub fn learn(taken: &[Taken<'_>], kept: &Kept) -> Option<Learnt> {
 }
 
 /// Learns from observations, made anew in the house as it was learnt to be before.
-pub fn learn_from(observed: impl Fn(Option<&Learnt>) -> (Vec<Observation>, Vec<AirShare>)) -> Option<Learnt> {
-    let mut learnt: Option<Learnt> = None;
+pub fn calibrate_from(
+    observed: impl Fn(Option<&Calibration>) -> (Vec<Observation>, Vec<AirShare>),
+) -> Option<Calibration> {
+    let mut learnt: Option<Calibration> = None;
     for _ in 0..PASSES {
         let (mut observations, mut shares) = observed(learnt.as_ref());
         if observations.iter().any(|own| !own.made_up) {
             observations.retain(|own| !own.made_up);
             shares.retain(|own| !own.made_up);
         }
-        learnt = Some(Learnt::new(observations, &shares, learnt.as_ref())?);
+        learnt = Some(Calibration::new(observations, &shares, learnt.as_ref())?);
     }
     learnt
 }

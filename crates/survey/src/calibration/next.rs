@@ -12,12 +12,12 @@ use utoipa::ToSchema;
 use super::lessons::part_name;
 use busy_hen_floorplan::Plan;
 use busy_hen_floorplan::parts::Stands;
-use busy_hen_predict::calibration::Learnt;
+use busy_hen_predict::calibration::Calibration;
 use busy_hen_predict::calibration::Unknown;
 use busy_hen_predict::calibration::prior::{Path, READING_DB, shadow};
 use busy_hen_predict::path::direction::Direction;
-use busy_hen_predict::{Kept, Model, Question};
-use busy_hen_radio::propagation::Leans;
+use busy_hen_predict::{Knowledge, Model, Question};
+use busy_hen_radio::propagation::PartOfHouse;
 
 /// A spot to read next.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -37,7 +37,7 @@ pub struct Proposal {
 impl Proposal {
     /// Why it is worth it, in words.
     #[must_use]
-    pub fn told(&self, plan: &Plan) -> String {
+    pub fn in_words(&self, plan: &Plan) -> String {
         let name = |id: &RoomId| plan.room(*id).map(|room| room.name.as_str());
         let rooms: Vec<&str> = self.about.iter().filter_map(name).collect();
         let about = match rooms[..] {
@@ -132,12 +132,12 @@ fn targets(model: &Model<'_>) -> Vec<Target> {
         .filter_map(|spot| {
             let (_, at) = model.plan.spot(spot)?;
             let losses = model.losses(at).middle;
-            let (access, _) = model.evaluator.join(&losses)?;
+            let (access, _) = model.evaluator.associate(&losses)?;
             if model.evaluator.accesses[access].port.is_some() {
                 return None;
             }
             let path = model.path(access, at);
-            let leans = model.leans_of_link(access, &path);
+            let leans = model.sensitivities_of_link(access, &path);
             let margin = model.need(spot.room_id).map(|need| {
                 let seat = model.seat(Some(spot.room_id));
                 let own = &model.evaluator.accesses[access];
@@ -165,7 +165,7 @@ struct Beliefs {
 }
 
 impl Beliefs {
-    fn new(learnt: Option<&Learnt>, targets: &[Target]) -> Self {
+    fn new(learnt: Option<&Calibration>, targets: &[Target]) -> Self {
         let mut numbers: HashMap<&Unknown, usize> = HashMap::new();
         let rows: Vec<HashMap<usize, f64>> = targets
             .iter()
@@ -221,7 +221,13 @@ const DECIDES_MBPS: f64 = 5.0;
 /// # Complexity
 /// O(doors x rooms x radios), the house prepared anew for each door and state
 #[must_use]
-pub fn door_question(home: &Home, setup: &Setup, plan: &Plan, question: Question, kept: &Kept) -> Option<DoorQuestion> {
+pub fn door_question(
+    home: &Home,
+    setup: &Setup,
+    plan: &Plan,
+    question: Question,
+    kept: &Knowledge,
+) -> Option<DoorQuestion> {
     let with = |wall: usize, opening: usize, stands: Stands| {
         let mut changed = plan.clone();
         changed.walls[wall].openings[opening].stands = stands;
@@ -250,7 +256,7 @@ pub fn door_question(home: &Home, setup: &Setup, plan: &Plan, question: Question
                 }
                 let worth = (met != met_open, more.get() / less.get().max(0.1));
                 if best.as_ref().is_none_or(|(own, _)| worth > *own) {
-                    let name = part_name(plan, Leans::Opening { wall: own.key, opening });
+                    let name = part_name(plan, PartOfHouse::Opening { wall: own.key, opening });
                     let room_name = plan.room(room).map_or("a room", |room| room.name.as_str());
                     let told = format!(
                         "Is {name} usually shut? It decides between {low:.0} (shut) and {high:.0} (open) in {room_name}."

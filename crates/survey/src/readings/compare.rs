@@ -304,7 +304,7 @@ impl Against {
     pub fn new(ratio: Ratio, adjusted_p: Option<f64>, looked_at: usize, measure: Measure) -> Self {
         let call = ratio.call(adjusted_p, looked_at);
         let better = (call == Call::Beyond).then_some((ratio.ratio > 1.0) == measure.more_is_better());
-        Self { told: told(&ratio, call), ratio, adjusted_p, call, better }
+        Self { told: in_words(&ratio, call), ratio, adjusted_p, call, better }
     }
 }
 
@@ -321,7 +321,7 @@ pub fn times(ratio: f64) -> String {
     }
 }
 
-fn told(ratio: &Ratio, call: Call) -> String {
+fn in_words(ratio: &Ratio, call: Call) -> String {
     let middle = times(ratio.ratio);
     let ends = ratio.interval.map(|(low, high)| format!(" ({low:.2} to {high:.2})")).unwrap_or_default();
     let visits = if ratio.basis == RestsOn::OwnVisits { ", each on its own visit" } else { "" };

@@ -160,10 +160,10 @@ fn by_t(strata: &[(Vec<f64>, Vec<f64>)]) -> Option<(f64, f64)> {
     Some((middle - half, middle + half))
 }
 
-type Told = (f64, Option<(f64, f64)>, Option<f64>);
+type RatioFound = (f64, Option<(f64, f64)>, Option<f64>);
 
 /// Each on visits of its own.
-fn over_visits(reference: &[Reading], other: &[Reading], first: &[usize], second: &[usize]) -> Told {
+fn over_visits(reference: &[Reading], other: &[Reading], first: &[usize], second: &[usize]) -> RatioFound {
     let Some((middle, variance, freedom)) = apart(reference, other, first, second) else {
         let mean = |list: &[Reading]| list.iter().map(log).sum::<f64>() / list.len() as f64;
         return (mean(other) - mean(reference), None, None);

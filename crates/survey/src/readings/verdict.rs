@@ -102,10 +102,10 @@ pub fn choose(candidates: &[Candidate], weights: Weights, like_for_like: bool) -
     let others = || candidates.iter().filter(|own| own.id != best.id);
     let enough = !matches!(&best.against, Some(own) if matches!(own.call, Call::CantTell { .. }));
     let measured = best.is_measured() && !best.made_up && enough && (like_for_like || best.against.is_none());
-    let mut sentences = vec![needs_told(best, candidates)];
-    sentences.extend(worst_told(best));
-    sentences.push(price_told(best, &able, weights));
-    sentences.push(weak_told(best));
+    let mut sentences = vec![needs_in_words(best, candidates)];
+    sentences.extend(worst_in_words(best));
+    sentences.push(price_in_words(best, &able, weights));
+    sentences.push(weak_in_words(best));
     let mut otherwise = Vec::new();
     for other in others() {
         let alone = |price, speed, steadiness, ease| Weights { price, speed, steadiness, ease };
@@ -222,7 +222,7 @@ fn speed_of(own: &Candidate) -> f64 {
     }
 }
 
-fn needs_told(best: &Candidate, candidates: &[Candidate]) -> String {
+fn needs_in_words(best: &Candidate, candidates: &[Candidate]) -> String {
     let (all, met, measured) = best.needs;
     let basis = match measured {
         0 => "by prediction".to_owned(),
@@ -241,7 +241,7 @@ fn needs_told(best: &Candidate, candidates: &[Candidate]) -> String {
     format!("Keep {}: it meets {met} of {all} needs, {basis}{others}.", best.name)
 }
 
-fn worst_told(best: &Candidate) -> Option<String> {
+fn worst_in_words(best: &Candidate) -> Option<String> {
     let (room, part) = best.worst.as_ref()?;
     Some(if *part >= 1.0 {
         format!("Its worst room is {room}, with {} what it needs.", times(*part))
@@ -250,7 +250,7 @@ fn worst_told(best: &Candidate) -> Option<String> {
     })
 }
 
-fn price_told(best: &Candidate, able: &[&Candidate], weights: Weights) -> String {
+fn price_in_words(best: &Candidate, able: &[&Candidate], weights: Weights) -> String {
     let speed = match &best.against {
         Some(own) if own.call == Call::Beyond => format!(" and is {} as fast as the reference", times(own.ratio.ratio)),
         Some(_) => match kept_for(best, able, weights) {
@@ -274,7 +274,7 @@ fn price_told(best: &Candidate, able: &[&Candidate], weights: Weights) -> String
     }
 }
 
-fn weak_told(best: &Candidate) -> String {
+fn weak_in_words(best: &Candidate) -> String {
     let mut weak: Vec<String> = Vec::new();
     if best.made_up {
         weak.push("its readings are made up and prove nothing".to_owned());

@@ -14,7 +14,7 @@ const UNNOTICED_MS: f64 = 500.0;
 
 /// What came of a check, in words; none of tests of speed, whose figures are shown as such.
 #[must_use]
-pub fn told(outcome: &Outcome) -> Option<String> {
+pub fn in_words(outcome: &Outcome) -> Option<String> {
     match outcome {
         Outcome::Measured { .. } | Outcome::NoConnection | Outcome::Heard => None,
         Outcome::Film { check } => Some(film(check)),

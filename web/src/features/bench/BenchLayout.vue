@@ -16,7 +16,7 @@ import TopBar from './TopBar.vue'
 import { useBench } from './useBench'
 import { provideHome } from './useHome'
 import { providePictures } from './usePictures'
-import { useLight } from './useLight'
+import { useCoverage } from './useCoverage'
 import { useUndo } from './useUndo'
 
 const route = useRoute()
@@ -28,7 +28,7 @@ const home = provideHome(String(route.params.home))
 const lastSetup = useLocalStorage(`busy-hen setup ${home.id}`, '')
 bench.setupId = lastSetup.value || undefined
 providePictures(home)
-useLight(home)
+useCoverage(home)
 
 const find = ref(false)
 const view = computed(() => home.view.value)

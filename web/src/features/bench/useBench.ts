@@ -10,7 +10,7 @@ import type {
   PointedPart,
   Layer,
   LedgerRow,
-  Light,
+  CoverageView,
   Position,
   Situation,
   TestKind,
@@ -46,7 +46,7 @@ export const useBench = defineStore('bench', () => {
   /** Whether the kit is pulled out over the map. */
   const kitOut = ref(false)
   /** The lit map and ledger as last answered. */
-  const light = shallowRef<Light>()
+  const light = shallowRef<CoverageView>()
   /** Walls and doors that the map points out. */
   const pointed = shallowRef<PointedPart[]>([])
   /** Ways of cables that the map shows. */

@@ -96,7 +96,7 @@ export function provideHome(id: string): HomeHandle {
   let told = { revision: 0, readings: 0 }
   let underway = 0
 
-  function lookAtTold() {
+  function lookAgain() {
     const shown = view.value
     const newer = !shown || told.revision > shown.revision || told.readings > shown.readings
     if (underway === 0 && told.revision > 0 && newer) catchUp()
@@ -111,7 +111,7 @@ export function provideHome(id: string): HomeHandle {
       return got
     } finally {
       underway -= 1
-      lookAtTold()
+      lookAgain()
     }
   }
 
@@ -173,7 +173,7 @@ export function provideHome(id: string): HomeHandle {
         return
       }
       told = { revision, readings: readings ?? 0 }
-      lookAtTold()
+      lookAgain()
     },
   })
   const live = computed(() => status.value === 'OPEN')

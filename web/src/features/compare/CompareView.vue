@@ -9,7 +9,7 @@ import { useLatest } from '../../shared/useLatest'
 import { speed, verdictWord, when } from '../../shared/words'
 import { useBench, useHome } from '../bench'
 import ChoiceCard from './ChoiceCard.vue'
-import LightPair from './LightPair.vue'
+import CoveragePair from './CoveragePair.vue'
 import RunStrip from './RunStrip.vue'
 import SlopeLines from './SlopeLines.vue'
 import TurnsTrial from './TurnsTrial.vue'
@@ -396,7 +396,7 @@ const values: { value: ShownBy; title: string }[] = [
     <button v-if="result && result.columns.length > 1" type="button" class="text" @click="lit = !lit">
       {{ lit ? 'Put the maps away' : 'Show the lamplight maps side by side' }}
     </button>
-    <LightPair
+    <CoveragePair
       v-if="lit && result && referenceSetup"
       :columns="result.columns.filter((own) => !own.round_id)"
       :reference="referenceSetup"

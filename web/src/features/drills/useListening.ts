@@ -2,7 +2,7 @@ import { useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
 
 import { answer, api } from '../../api/client'
-import type { Drill, DrillMark, KnockHeard, ListeningPlaces, RawStream } from '../../api/types'
+import type { Drill, DrillMark, PingHeard, ListeningPlaces, RawStream } from '../../api/types'
 import { useNewPolicy } from '../../shared/newPolicy'
 import { useLatest } from '../../shared/useLatest'
 import { cameFrom, listen, type Listening } from './listen'
@@ -17,7 +17,7 @@ const MARKED_MS = 3000
 export function useListening(home: string, running: Ref<Drill | null>, wanted: Ref<boolean>, now: Ref<Date>) {
   const places = shallowRef<ListeningPlaces>()
   const heard = shallowRef<{ within?: Listening; beyond?: Listening }>()
-  const knocks = ref<KnockHeard[]>([])
+  const knocks = ref<PingHeard[]>([])
   /** Marks that somebody said are not so. */
   const denied = ref<string[]>([])
   const named = (mark: DrillMark) => JSON.stringify([mark.seen, mark.after_ms])
@@ -109,7 +109,7 @@ export function useListening(home: string, running: Ref<Drill | null>, wanted: R
   const marked = useLatest<void>(mark)
   useIntervalFn(() => marked(undefined), MARKED_MS)
 
-  function knocked(own: KnockHeard) {
+  function knocked(own: PingHeard) {
     knocks.value.push(own)
     marked(undefined)
   }

@@ -62,7 +62,7 @@ function move(by: number) {
   const next = steps.value[at.value + by]
   if (next) choose(next.key)
 }
-async function told(outcome: TickOutcome | null, note: string) {
+async function answer(outcome: TickOutcome | null, note: string) {
   if (!step.value) return
   say(step.value, outcome, note)
   if (!outcome) return
@@ -99,7 +99,7 @@ const printLabels = () => window.print()
           :tick="words.get(step.key)"
           :setup="setup"
           :place="place"
-          @say="told"
+          @say="answer"
           @next="move"
         />
         <nav class="steps" aria-label="Steps">

@@ -40,7 +40,7 @@ function measureIn(units: LengthUnit) {
   first.units = units
 }
 
-async function seeLight() {
+async function seeCoverage() {
   if (first.busy) return
   first.busy = true
   try {
@@ -262,7 +262,7 @@ onMounted(load)
           One line a room: its name, its size, where it lies. Change them as you like; a router is put into
           the first room, and the map shows what each room gets.
         </p>
-        <form @submit.prevent="seeLight">
+        <form @submit.prevent="seeCoverage">
           <textarea v-model="first.lines" aria-label="Rooms, one a line" rows="4" spellcheck="false" />
           <p v-if="first.problem" class="note bad" role="alert">{{ first.problem }}</p>
           <div class="begin">

@@ -15,7 +15,7 @@ import NorthMark from '../../shared/NorthMark.vue'
 import { useSheet } from '../../shared/useSheet'
 import { area, length, sides } from '../../shared/words'
 import { useBench } from '../bench'
-import LearntWalls from './LearntWalls.vue'
+import CalibratedWalls from './CalibratedWalls.vue'
 import TracedPicture from './TracedPicture.vue'
 import { type Place, useDrag } from './useDrag'
 import { useHouse } from './useHouse'
@@ -477,7 +477,7 @@ const MARKS = { power: 'p', network: 'n', coax: 'c', line_entry: 'L' } as const
             {{ own.size }}
           </text>
         </g>
-        <LearntWalls v-if="levelId" :lessons="lessons" :level-id="levelId" :sheet="sheet" />
+        <CalibratedWalls v-if="levelId" :lessons="lessons" :level-id="levelId" :sheet="sheet" />
         <template v-if="drawn && around">
           <rect v-if="tool === 'room' || tool === 'area'" v-bind="around" class="drawn" />
           <line v-else :x1="drawn.from.x" :y1="drawn.from.y" :x2="drawn.to.x" :y2="drawn.to.y" class="tape" />

@@ -6,12 +6,12 @@ import { computed, nextTick, ref, shallowRef } from 'vue'
 import LengthField from '../../shared/LengthField.vue'
 import { area, length } from '../../shared/words'
 import type { DrawnLesson } from '../../api/types'
-import { LearntPanel, useBench, useHome } from '../bench'
+import { CalibrationPanel, useBench, useHome } from '../bench'
 import AirList from './AirList.vue'
 import FilesPanel from './FilesPanel.vue'
 import GrammarPage from './GrammarPage.vue'
 import HouseDrawing, { type Tool } from './HouseDrawing.vue'
-import LackList from './LackList.vue'
+import MissingList from './MissingList.vue'
 import LineEditor from './LineEditor.vue'
 import MaterialsPanel from './MaterialsPanel.vue'
 import PocketLine from './PocketLine.vue'
@@ -210,10 +210,10 @@ function measured(from: Place, to: Place) {
           tabindex="0"
           :aria-label="tabs.find((own) => own.value === tab)?.title"
         >
-          <LackList v-show="tab === 'lacks'" @go="goTo" @look="tab = 'materials'" />
+          <MissingList v-show="tab === 'lacks'" @go="goTo" @look="tab = 'materials'" />
           <RoomPanel v-if="tab === 'room'" />
           <MaterialsPanel v-else-if="tab === 'materials'" />
-          <LearntPanel
+          <CalibrationPanel
             v-else-if="tab === 'learnt' && home.view.value"
             :view="home.view.value"
             @learnt="lessons = $event"

@@ -13,7 +13,7 @@ import {
 
 import { answer, api } from '../../api/client'
 import type {
-  Deed,
+  Action,
   Drawing,
   HouseChange,
   HouseEdit,
@@ -145,17 +145,17 @@ export function provideHouse() {
   }
 
   /** Does what a remedy says. */
-  async function doDeed(deed: Deed) {
-    if (deed.what === 'write') await write(deed.changes)
-    else if (deed.what === 'choose_look') return
-    else if (deed.what === 'floor') {
-      const own = edit.value?.levels.find((one) => one.id === deed.level_id)
-      if (own) own.floor = deed.material
+  async function act(action: Action) {
+    if (action.what === 'write') await write(action.changes)
+    else if (action.what === 'choose_look') return
+    else if (action.what === 'floor') {
+      const own = edit.value?.levels.find((one) => one.id === action.level_id)
+      if (own) own.floor = action.material
     } else if (await draft.flush()) {
       const said =
-        deed.what === 'now_called'
-          ? { now_called: [{ room_id: deed.room_id, name: deed.name }] }
-          : { let_go: [deed.room_id] }
+        action.what === 'now_called'
+          ? { now_called: [{ room_id: action.room_id, name: action.name }] }
+          : { let_go: [action.room_id] }
       await home.change((header) =>
         api.PUT('/api/homes/{home}/house', {
           params: { path: { home: home.id }, header },
@@ -193,7 +193,7 @@ export function provideHouse() {
     rewritten,
     write,
     mend,
-    doDeed,
+    act,
   }
   provide(key, house)
   return house

@@ -50,7 +50,7 @@ const planWords = (run: Run) => {
   const plan = plans.find((own) => own.id === run.plan_id)
   return plan ? `${speed(plan.down_mbps)}/${speed(plan.up_mbps)} since ${plan.from}` : 'none on record'
 }
-const told = (run: Run) => props.spot.checks.find((own) => own.run_id === run.id)?.words
+const checked = (run: Run) => props.spot.checks.find((own) => own.run_id === run.id)?.words
 const mark = (run: Run) =>
   [
     run.mark?.name,
@@ -61,7 +61,7 @@ const mark = (run: Run) =>
     .join(', ')
 /** What came of a run that has no figures. */
 const without = (run: Run) =>
-  run.outcome.kind === 'no_connection' ? 'no connection' : (told(run) ?? 'looked up only')
+  run.outcome.kind === 'no_connection' ? 'no connection' : (checked(run) ?? 'looked up only')
 </script>
 
 <template>

@@ -14,7 +14,7 @@ import AerialArrow from './AerialArrow.vue'
 import CableWays from './CableWays.vue'
 import WalkWay from './WalkWay.vue'
 import DeviceShape from './DeviceShape.vue'
-import LevelLight from './LevelLight.vue'
+import LevelCoverage from './LevelCoverage.vue'
 import MapLegend from './MapLegend.vue'
 import ReadOut from './ReadOut.vue'
 import { type Line, type Rect, baselines, blockSize } from './labels'
@@ -395,7 +395,7 @@ const storey = (level: { name: string; area_m2: number }) => {
               />
             </template>
           </template>
-          <LevelLight
+          <LevelCoverage
             v-else-if="litOf(level.level_id)"
             :lit="litOf(level.level_id)!"
             :shades="shades"

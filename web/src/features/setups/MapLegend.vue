@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { LedgerRow, Light } from '../../api/types'
+import type { CoverageView, LedgerRow } from '../../api/types'
 import { useCatalogue } from '../../shared/useCatalogue'
 
 /** What each shade of the map stands for, and what it goes by; steps only as far as the home reaches. */
-const props = defineProps<{ light: Light | undefined; readings: LedgerRow[] | undefined; madeUp: boolean }>()
+const props = defineProps<{ light: CoverageView | undefined; readings: LedgerRow[] | undefined; madeUp: boolean }>()
 const catalogue = useCatalogue()
 const place = (row: LedgerRow) =>
   catalogue.value?.steps.findIndex((own) => own.step === row.measured_step) ?? -1
@@ -25,7 +25,7 @@ const hatches: Record<string, string> = {
   crossed:
     'repeating-linear-gradient(45deg, #141b2e88 0 1px, transparent 1px 5px), repeating-linear-gradient(135deg, #141b2e88 0 1px, transparent 1px 5px)',
 }
-const look = (own: Light['shades'][number]) => ({
+const look = (own: CoverageView['shades'][number]) => ({
   backgroundColor: own.colour,
   backgroundImage: own.hatch ? hatches[own.hatch] : 'none',
 })

@@ -4,7 +4,7 @@ import { computed, reactive, ref, watch } from 'vue'
 
 import { api } from '../../api/client'
 import type { Device, Finding, HomeView, Position, Setup } from '../../api/types'
-import { LearntPanel, ChainPanel, type Dock, useBench, useHome, useHomeDraft } from '../bench'
+import { CalibrationPanel, ChainPanel, type Dock, useBench, useHome, useHomeDraft } from '../bench'
 import DevicePanel from './DevicePanel.vue'
 import FindingList from './FindingList.vue'
 import HouseStage from './HouseStage.vue'
@@ -331,7 +331,7 @@ async function goOn() {
         <PartsPanel v-else-if="shownTab === 'parts'" :setup="id" />
         <EveningPanel v-else-if="shownTab === 'evening'" />
         <WalkPanel v-else-if="shownTab === 'walk'" />
-        <LearntPanel v-else-if="shownTab === 'learnt'" :view="view" on-map />
+        <CalibrationPanel v-else-if="shownTab === 'learnt'" :view="view" on-map />
         <SeriesPanel v-else-if="shownTab === 'series'" />
         <template v-else>
           <p v-if="tested" class="small" role="status" aria-label="Tested">

@@ -2,7 +2,7 @@
 import { ref, shallowRef, watch } from 'vue'
 
 import { answer, api } from '../../api/client'
-import type { Cure, Zone } from '../../api/types'
+import type { Remedy, Zone } from '../../api/types'
 import { area, money, speed } from '../../shared/words'
 import { useBench, useHome, useOfSetup } from '../bench'
 
@@ -18,7 +18,7 @@ const zones = useOfSetup<Zone[]>((setup) =>
   }),
 )
 const asked = ref<string>()
-const remedies = shallowRef<Cure[]>()
+const remedies = shallowRef<Remedy[]>()
 watch(zones, () => {
   asked.value = undefined
   remedies.value = undefined
@@ -66,10 +66,10 @@ function short({ short_of }: Zone) {
   const way = short_of.of === 'download' ? 'down' : 'up'
   return `${speed(short_of.has_mbps)} of ${speed(short_of.needs_mbps)} Mb/s ${way}`
 }
-const then = (own: Cure, zone: Zone) =>
+const then = (own: Remedy, zone: Zone) =>
   zone.short_of.of === 'delay' ? `${Math.round(own.then_ms)} ms` : `${speed(own.then_mbps)} Mb/s down`
 const percent = (part: number) => `${Math.round(part * 100)} %`
-const costs = (own: Cure) =>
+const costs = (own: Remedy) =>
   own.free
     ? 'free'
     : own.costs == null

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 
-import type { WatchTold } from '../../api/types'
+import type { WatchReport } from '../../api/types'
 import { seconds, speed, when } from '../../shared/words'
 import DayStrip from './DayStrip.vue'
 import { day, millis, wayWord } from './words'
 
 /** What a watch saw: what it shows, a strip a day of one address, evenings against nights. */
-const props = defineProps<{ told: WatchTold }>()
+const props = defineProps<{ told: WatchReport }>()
 
 const target = ref(0)
 /** The address that something is told of is looked at first. */

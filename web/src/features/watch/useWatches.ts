@@ -1,7 +1,7 @@
 import { shallowRef, ref, watch } from 'vue'
 
 import { answer, api, ApiProblem } from '../../api/client'
-import type { DeviceNote, Watches, WatchTold } from '../../api/types'
+import type { DeviceNote, Watches, WatchReport } from '../../api/types'
 import { useLatest } from '../../shared/useLatest'
 import { useUnsent } from '../../shared/useUnsent'
 import { useHome } from '../bench'
@@ -11,7 +11,7 @@ export function useWatches() {
   const home = useHome()
   const list = shallowRef<Watches>()
   const shown = ref<string>()
-  const told = shallowRef<WatchTold>()
+  const told = shallowRef<WatchReport>()
   /** What became of the log that was brought last. */
   const brought = ref('')
 

@@ -13,7 +13,7 @@ use busy_hen_job::check::check_new_run;
 use busy_hen_store::{Pairing, RoundRecord};
 use busy_hen_survey::measuring;
 use busy_hen_survey::measuring::{SlowLeg, Spoiled, TestFigures, figures, slow_leg};
-use busy_hen_survey::readings::words::told;
+use busy_hen_survey::readings::words::in_words;
 use busy_hen_units::Metres;
 use jiff::{SignedDuration, Timestamp};
 use serde::Serialize;
@@ -85,7 +85,7 @@ pub async fn phone_run(
     let kit = match reported(&state, &new, &pairing, &record, now).await {
         None => None,
         Some(Ok(seen)) => {
-            runs.iter_mut().for_each(|run| seen.told_of(run));
+            runs.iter_mut().for_each(|run| seen.words_of(run));
             Some(seen.words)
         }
         Some(Err(words)) => Some(words),
@@ -98,7 +98,7 @@ pub async fn phone_run(
     }
     let mut kept = state.store.add_runs(pairing.round, &runs, &samples, None).await?.into_iter();
     let run = kept.next().ok_or_else(|| ApiError::Internal("a run that was kept is gone".into()))?;
-    let told = told(&run.outcome);
+    let told = in_words(&run.outcome);
     let kept = PhoneKept { run, told, beyond: kept.next(), slow_leg: slow, beyond_problem, kit };
     Ok(HttpResponse::build(StatusCode::CREATED).json(kept))
 }
@@ -227,7 +227,7 @@ struct Reported {
 
 impl Reported {
     /// Puts into a run what the kit knows and the phone did not say.
-    fn told_of(&self, run: &mut Run) {
+    fn words_of(&self, run: &mut Run) {
         run.serving = run.serving.or(self.serving);
         run.band = run.band.or(self.station.band);
         // A channel means something with its band alone.

@@ -16,7 +16,7 @@ use busy_hen_store::{Pairing, RoundRecord};
 use busy_hen_survey::measuring::enough::{Enough, enough};
 use busy_hen_survey::readings::marks;
 use busy_hen_survey::readings::marks::{DropOut, MarkRow};
-use busy_hen_survey::readings::words::{shown_by, told};
+use busy_hen_survey::readings::words::{self, shown_by};
 use busy_hen_units::{MbitPerSec, Metres};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -268,7 +268,7 @@ fn spot(
     let place = spot.and_then(|spot| plan.spot(spot));
     let need = spot.and_then(|spot| room_need(&home.brief, spot.room_id, round.kind));
     let state = enough(&rates);
-    let mut checks: Vec<String> = here().filter(|run| run.counts()).filter_map(told_of).collect();
+    let mut checks: Vec<String> = here().filter(|run| run.counts()).filter_map(words_of).collect();
     checks.reverse();
     let checked = |wanted: fn(&Outcome) -> bool| here().any(|run| run.counts() && wanted(&run.outcome));
     PhoneSpot {
@@ -296,7 +296,7 @@ fn spot(
 }
 
 /// What came of a run in words, where it is not counted among the runs of this page's own test.
-fn told_of(run: &Run) -> Option<String> {
+fn words_of(run: &Run) -> Option<String> {
     let tool = run.under.as_ref().and_then(|under| under.tool.as_deref());
-    told(&run.outcome).or_else(|| shown_by(tool?, &run.outcome))
+    words::in_words(&run.outcome).or_else(|| shown_by(tool?, &run.outcome))
 }

@@ -13,7 +13,7 @@ use busy_hen_home::{
 use busy_hen_job::check::check_round;
 use busy_hen_job::rounds::confirm::to_confirm;
 use busy_hen_job::rounds::order::{WalkingOrder, walking_order, way_length};
-use busy_hen_predict::Kept;
+use busy_hen_predict::Knowledge;
 use busy_hen_predict::forecast::{as_tested, forecasts};
 use busy_hen_predict::progress::Watch;
 use busy_hen_store::{RoundRecord, StoreError};
@@ -189,7 +189,7 @@ fn planned(state: &AppState, home: &Home, new: &NewRound) -> Result<Round, ApiEr
 }
 
 /// Its spots in the order they are walked.
-fn laid(home: &Home, round: &Round, order: WalkingOrder, kept: &Kept) -> Vec<SpotId> {
+fn laid(home: &Home, round: &Round, order: WalkingOrder, kept: &Knowledge) -> Vec<SpotId> {
     let expected =
         if order.is_by_forecast() { forecasts(home, round, local_day(round.begun), kept) } else { HashMap::new() };
     let expected = expected.into_iter().map(|(spot, predicted)| (spot, predicted.down.middle)).collect();

@@ -23,7 +23,7 @@ use busy_hen_survey::readings::compare::change_percent;
 use busy_hen_survey::readings::marks;
 use busy_hen_survey::readings::marks::{DropOut, MarkRow};
 use busy_hen_survey::readings::rush::{Rush, rushes};
-use busy_hen_survey::readings::words::{holds, rule, told};
+use busy_hen_survey::readings::words::{holds, in_words, rule};
 use busy_hen_units::Metres;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -301,7 +301,7 @@ fn spot_row(
     let here = || all.iter().filter(|run| run.spot_id == id);
     let own = || here().filter(|run| run.is_of_room());
     let checked = |run: &Run| {
-        let words = told(&run.outcome)?;
+        let words = in_words(&run.outcome)?;
         Some(Checked { run_id: run.id, words, holds: holds(&run.outcome), note: run.note.clone() })
     };
     let mut checks: Vec<Checked> = here().filter(|run| run.void.is_none()).filter_map(checked).collect();

@@ -196,9 +196,9 @@ where
     }
 
     /// Setup A lit for a phone in a quiet home by internet tests.
-    pub async fn light(&self, layer: Value) -> Value {
+    pub async fn coverage(&self, layer: Value) -> Value {
         let ask = json!({ "client": "phone_ax", "band": null, "situation": "alone", "kind": "internet" });
-        let path = self.at(&format!("/setups/{}/light", SetupId::named("A")));
+        let path = self.at(&format!("/setups/{}/coverage", SetupId::named("A")));
         let asked = json!({ "ask": ask, "layer": layer, "moved": null });
         let (status, view) = self.send(Method::POST, &path, asked).await;
         assert_eq!(status, StatusCode::OK, "{view}");

@@ -6,14 +6,14 @@ use busy_hen_home::{
     Band, DeviceId, Doors, Home, Outcome, PerBand, Round, Run, RunId, SetupId, Situation, Source, Spot, SpotId,
     TestKind,
 };
-use busy_hen_predict::calibration::observation::{By, Observation, leans_of};
-use busy_hen_predict::calibration::{Learnt, Path};
-use busy_hen_predict::{Kept, Model, Question};
-use busy_hen_radio::propagation::{Sight, Waves};
-use busy_hen_standins::other_law::Shadows;
+use busy_hen_predict::calibration::observation::{By, Observation, sensitivities_of};
+use busy_hen_predict::calibration::{Calibration, Path};
+use busy_hen_predict::{Knowledge, Model, Question};
+use busy_hen_radio::propagation::{Radiosity, Sight};
+use busy_hen_standins::other_model::Shadows;
 use busy_hen_standins::truth::Truth;
 use busy_hen_survey::calibration::evidence::Taken;
-use busy_hen_survey::calibration::{learn, learn_from};
+use busy_hen_survey::calibration::{calibrate, calibrate_from};
 use busy_hen_testkit::dwellings::dwelling;
 use busy_hen_testkit::traced::{TracedHouse, TracedPoint, houses, points};
 use busy_hen_units::{Db, Dbm, Megahertz};
@@ -106,7 +106,7 @@ impl Case {
     }
 
     /// What is learnt from three readings in each setup at the spots of these rooms.
-    pub fn learnt(&self, rooms: &[usize], kept: &Kept) -> Kept {
+    pub fn learnt(&self, rooms: &[usize], kept: &Knowledge) -> Knowledge {
         let plan = Plan::new(&self.home.house, self.home.units);
         let rounds: Vec<(Round, Vec<Run>)> = ["A", "B"]
             .into_iter()
@@ -125,11 +125,11 @@ impl Case {
             .collect();
         let taken: Vec<Taken<'_>> =
             rounds.iter().map(|(round, runs)| Taken { round, home: &self.home, runs }).collect();
-        kept.having(learn(&taken, kept).map(Arc::new))
+        kept.having(calibrate(&taken, kept).map(Arc::new))
     }
 
     /// For each place, how far the prediction is off, and within how many deviations.
-    pub fn off(&self, kept: &Kept) -> Vec<(f64, f64)> {
+    pub fn off(&self, kept: &Knowledge) -> Vec<(f64, f64)> {
         let plan = kept.plan(&self.home);
         let setup = self.home.setup(SetupId::named(SETUP)).unwrap();
         let model = Model::new(&self.home, setup, &plan, question(), kept);
@@ -181,7 +181,7 @@ impl TracedCase {
         Path { device: DeviceId::named(&point.tx_id), band: band(point), from, to }
     }
 
-    pub fn learnt(&self, rooms: &[String]) -> Option<Learnt> {
+    pub fn learnt(&self, rooms: &[String]) -> Option<Calibration> {
         // One reading a room and radio: at the first of its points.
         let mut read: Vec<&TracedPoint> = Vec::new();
         for point in self.points.iter().filter(|own| rooms.contains(&own.room)) {
@@ -189,7 +189,7 @@ impl TracedCase {
                 read.push(point);
             }
         }
-        learn_from(|before| {
+        calibrate_from(|before| {
             let mut plan = self.wrong.clone();
             if let Some(before) = before {
                 before.correct(&mut plan);
@@ -200,11 +200,11 @@ impl TracedCase {
                 let (from, to) = (plan.surfaces.view(&path.from), plan.surfaces.view(&path.to));
                 let sight = Sight::between(&plan, path.from, path.to);
                 let waves = &waves[usize::from(path.band == Band::Ghz5)];
-                let on = waves.leans(&sight, &from, &waves.glow(&from), &to, Db::new(0.0));
+                let on = waves.sensitivities(&sight, &from, &waves.diffuse_field(&from), &to, Db::new(0.0));
                 let truth = point.pl_ray_matched_db + self.shadow(point).at(path.to).get();
                 Observation {
                     spot: SpotId::named(&format!("{} {}", point.room, point.tx_id)),
-                    leans: leans_of(&plan, waves.frequency(), "phone", &path, &on),
+                    leans: sensitivities_of(&plan, waves.frequency(), "phone", &path, &on),
                     path,
                     client: "phone".into(),
                     off: truth - waves.empty(path.from, path.to).get(),
@@ -219,7 +219,7 @@ impl TracedCase {
     }
 
     /// Of each point: its room, how far it is off before and after, and how far an oracle is.
-    pub fn off(&self, learnt: Option<&Learnt>) -> Vec<(String, f64, f64, f64)> {
+    pub fn off(&self, learnt: Option<&Calibration>) -> Vec<(String, f64, f64, f64)> {
         let mut corrected = self.wrong.clone();
         if let Some(learnt) = learnt {
             learnt.correct(&mut corrected);
@@ -230,7 +230,7 @@ impl TracedCase {
             let shadow = self.shadow(point);
             let truth = point.pl_ray_matched_db + shadow.at(path.to).get();
             let more = learnt.map_or(0.0, |learnt| learnt.more(&path, "phone").get());
-            let off = |waves: &[Waves<'_>; 2], more: f64| {
+            let off = |waves: &[Radiosity<'_>; 2], more: f64| {
                 let waves = &waves[usize::from(path.band == Band::Ghz5)];
                 (truth - waves.empty(path.from, path.to).get() - more).abs()
             };
@@ -244,8 +244,8 @@ fn band(point: &TracedPoint) -> Band {
     if point.band_ghz < 3.0 { Band::Ghz2_4 } else { Band::Ghz5 }
 }
 
-fn both_bands(plan: &Plan) -> [Waves<'_>; 2] {
-    [2437.0, 5500.0].map(|mhz| Waves::new(plan, Megahertz::new(mhz), Doors::AsLeft))
+fn both_bands(plan: &Plan) -> [Radiosity<'_>; 2] {
+    [2437.0, 5500.0].map(|mhz| Radiosity::new(plan, Megahertz::new(mhz), Doors::AsLeft))
 }
 
 /// What the study finds once a part of the rooms is read: how far places in the others are off.
@@ -270,7 +270,7 @@ impl Stage {
     }
 
     /// A row of the table.
-    pub fn told(&self) -> String {
+    pub fn in_words(&self) -> String {
         let of = |list: &[f64]| median(list.to_vec());
         let held = match self.held {
             0 => "not told".to_owned(),
@@ -293,12 +293,12 @@ pub fn stage(cases: &[Case], part: f64) -> Stage {
     let mut stage = Stage { part, before: Vec::new(), after: Vec::new(), oracle: Vec::new(), held: 0 };
     for (seed, case) in cases.iter().enumerate() {
         let count = case.places.len() / 3;
-        let untaught = case.off(&Kept::default());
+        let untaught = case.off(&Knowledge::default());
         for shuffled in 0..ORDERS {
             let mut order: Vec<usize> = (0..count).collect();
             order.shuffle(&mut ChaCha8Rng::seed_from_u64(seed as u64 + 1000 * shuffled));
             let read = &order[..(count as f64 * part).round() as usize];
-            let kept = case.learnt(read, &Kept::default());
+            let kept = case.learnt(read, &Knowledge::default());
             for ((place, (own, deviations)), (was, _)) in case.places.iter().zip(case.off(&kept)).zip(&untaught) {
                 if !read.contains(&place.room) {
                     stage.before.push(*was);

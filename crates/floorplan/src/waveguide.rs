@@ -24,7 +24,7 @@ impl Box {
 
     /// Whether it is so long that it guides.
     #[must_use]
-    pub fn guides(&self) -> bool {
+    pub fn is_waveguide(&self) -> bool {
         let [(x0, x1), (y0, y1), _] = self.sides;
         let (a, b) = (x1 - x0, y1 - y0);
         a.max(b) > LONG * a.min(b)
@@ -36,13 +36,13 @@ impl Box {
     /// # Source
     /// Image sources; Fresnel's coefficients for a dielectric, mean of both polarisations.
     #[must_use]
-    pub fn guide(&self, a: &Point, b: &Point) -> f64 {
+    pub fn waveguide_gain(&self, a: &Point, b: &Point) -> f64 {
         (0..3).map(|axis| self.between_sides(axis, a, b)).product()
     }
 
     /// The same by its floor and ceiling alone, which go on under and over the walls of a storey: the places may be in two rooms of it.
     #[must_use]
-    pub fn guide_of_storey(&self, a: &Point, b: &Point) -> f64 {
+    pub fn storey_waveguide_gain(&self, a: &Point, b: &Point) -> f64 {
         self.between_sides(2, a, b)
     }
 
@@ -126,17 +126,17 @@ mod tests {
     fn a_corridor_guides_and_a_room_hardly_does() {
         let at = |x: f64, y: f64| Point { x, y, z: 1.1 };
         let corridor = Box::new(&Rect::new(0.0, 0.0, 14.0, 1.4), 0.0, 2.6);
-        let gain = |d: f64| 10.0 * corridor.guide(&at(0.5, 0.7), &at(0.5 + d, 0.7)).log10();
-        assert!(corridor.guides() && gain(12.0) > gain(6.0) && gain(6.0) > gain(2.0));
+        let gain = |d: f64| 10.0 * corridor.waveguide_gain(&at(0.5, 0.7), &at(0.5 + d, 0.7)).log10();
+        assert!(corridor.is_waveguide() && gain(12.0) > gain(6.0) && gain(6.0) > gain(2.0));
         assert!((4.0..7.0).contains(&gain(12.0)), "{}", gain(12.0));
         let room = Box::new(&Rect::new(0.0, 0.0, 4.0, 4.0), 0.0, 2.6);
-        assert!(!room.guides());
+        assert!(!room.is_waveguide());
     }
 
     #[test]
     fn it_is_the_same_both_ways() {
         let corridor = Box::new(&Rect::new(0.0, 0.0, 1.2, 9.0), 0.0, 2.5);
         let (a, b) = (Point { x: 0.3, y: 0.4, z: 1.0 }, Point { x: 0.9, y: 8.0, z: 1.7 });
-        assert!((corridor.guide(&a, &b) - corridor.guide(&b, &a)).abs() < 1e-12);
+        assert!((corridor.waveguide_gain(&a, &b) - corridor.waveguide_gain(&b, &a)).abs() < 1e-12);
     }
 }

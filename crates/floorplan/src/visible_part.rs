@@ -3,11 +3,11 @@
 
 use super::cell::{Cell, seen_from};
 use super::shapes::Point;
-use super::surface::{Axis, NEAREST, Stuff, Surface};
+use super::surface::{Axis, NEAREST, Surface, SurfaceMaterial};
 
 /// A surface of the room beyond an opening, as it may be seen through the opening.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Glimpse {
+pub struct VisiblePart {
     /// The opening, by its surface on the side that one looks from.
     pub opening: usize,
     /// The surface seen.
@@ -18,11 +18,11 @@ pub struct Glimpse {
 
 /// All that may be seen through openings between rooms, opening by opening, and for each surface which of them are its own.
 #[must_use]
-pub fn all(cells: &[Cell], list: &[Surface]) -> (Vec<Glimpse>, Vec<(usize, usize)>) {
+pub fn all(cells: &[Cell], list: &[Surface]) -> (Vec<VisiblePart>, Vec<(usize, usize)>) {
     let mut glimpses = Vec::new();
     let own = list.iter().enumerate().map(|(opening, surface)| {
         let first = glimpses.len();
-        if let (Stuff::Opening(..), Some(beyond)) = (surface.stuff, surface.beyond) {
+        if let (SurfaceMaterial::Opening(..), Some(beyond)) = (surface.stuff, surface.beyond) {
             glimpses.extend(seen_from(surface, beyond, cells, list).into_iter().map(|seen| {
                 let own = &list[seen];
                 let corner = |u, v| {
@@ -36,7 +36,7 @@ pub fn all(cells: &[Cell], list: &[Surface]) -> (Vec<Glimpse>, Vec<(usize, usize
                     corner(own.u.1, own.v.1),
                     corner(own.u.0, own.v.1),
                 ];
-                Glimpse { opening, seen, corners }
+                VisiblePart { opening, seen, corners }
             }));
         }
         (first, glimpses.len())
@@ -50,7 +50,7 @@ pub fn through(
     opening: &Surface,
     place: &Point,
     part: f64,
-    glimpses: &[Glimpse],
+    glimpses: &[VisiblePart],
     first: usize,
     view: &mut Vec<(usize, f64)>,
 ) {

@@ -26,15 +26,15 @@ use super::edge::{intrusion, knife_edge, wavelength};
 use super::outdoors::{ground_loss, through};
 use super::sight::{Crossing, Element, Sight};
 use super::slab;
-use crate::cache::Bounded;
+use crate::cache::Cache;
 use busy_hen_catalogue::Material;
 use busy_hen_catalogue::materials::{mean_loss, oblique_loss};
 use busy_hen_catalogue::spectrum::channels::band_of;
 use busy_hen_floorplan::Plan;
 use busy_hen_floorplan::Point;
 use busy_hen_floorplan::parts::{Floor, Guess, Stands, Wall, WallOpening};
-use busy_hen_floorplan::surface::Stuff;
-use busy_hen_floorplan::surfaces::{Glimpse, View};
+use busy_hen_floorplan::surface::SurfaceMaterial;
+use busy_hen_floorplan::surfaces::{View, VisiblePart};
 
 /// Version of the law, kept with what it forecast: raised whenever its figures change.
 pub const LAW: &str = "waves 4";
@@ -91,33 +91,33 @@ pub(super) struct Joined {
 
 /// A house at one frequency, its doors standing one way.
 #[derive(Debug, Clone)]
-pub struct Waves<'a> {
+pub struct Radiosity<'a> {
     pub(super) plan: &'a Plan,
     pub(super) at: Arc<Prepared>,
 }
 
 /// Houses prepared before, by their fingerprints, kept by the caller from one question to the next.
 #[derive(Debug)]
-pub struct PreparedHouses(Bounded<(u64, Doors, u64), Arc<Prepared>>);
+pub struct HouseCache(Cache<(u64, Doors, u64), Arc<Prepared>>);
 
-impl Default for PreparedHouses {
+impl Default for HouseCache {
     fn default() -> Self {
-        Self(Bounded::new(PREPARED_KEPT))
+        Self(Cache::new(PREPARED_KEPT))
     }
 }
 
 /// A house at every frequency asked for, each worked out once.
 #[derive(Debug)]
-pub struct AllWaves<'a> {
+pub struct PropagationModel<'a> {
     /// The house.
     pub plan: &'a Plan,
     /// How its doors stand.
     pub doors: Doors,
-    made: Mutex<Vec<Waves<'a>>>,
-    kept: Option<(&'a PreparedHouses, u64)>,
+    made: Mutex<Vec<Radiosity<'a>>>,
+    kept: Option<(&'a HouseCache, u64)>,
 }
 
-impl<'a> AllWaves<'a> {
+impl<'a> PropagationModel<'a> {
     /// The house with its doors standing so.
     #[must_use]
     pub fn new(plan: &'a Plan, doors: Doors) -> Self {
@@ -126,15 +126,15 @@ impl<'a> AllWaves<'a> {
 
     /// The same, taking what was prepared before for a house of this fingerprint.
     #[must_use]
-    pub fn keeping(plan: &'a Plan, doors: Doors, kept: &'a PreparedHouses, fingerprint: u64) -> Self {
+    pub fn keeping(plan: &'a Plan, doors: Doors, kept: &'a HouseCache, fingerprint: u64) -> Self {
         Self { kept: Some((kept, fingerprint)), ..Self::new(plan, doors) }
     }
 
     /// The house at this frequency.
     #[must_use]
-    pub fn at(&self, frequency: Megahertz) -> Waves<'a> {
+    pub fn at(&self, frequency: Megahertz) -> Radiosity<'a> {
         let bits = frequency.get().to_bits();
-        let of = |made: &[Waves<'a>]| made.iter().find(|waves| waves.at.frequency.get().to_bits() == bits).cloned();
+        let of = |made: &[Radiosity<'a>]| made.iter().find(|waves| waves.at.frequency.get().to_bits() == bits).cloned();
         if let Some(known) = of(&self.lock()) {
             return known;
         }
@@ -147,7 +147,7 @@ impl<'a> AllWaves<'a> {
             ),
             None => prepare(),
         };
-        let waves = Waves { plan: self.plan, at };
+        let waves = Radiosity { plan: self.plan, at };
         let mut made = self.lock();
         if of(&made).is_none() {
             made.push(waves.clone());
@@ -155,14 +155,14 @@ impl<'a> AllWaves<'a> {
         waves
     }
 
-    fn lock(&self) -> MutexGuard<'_, Vec<Waves<'a>>> {
+    fn lock(&self) -> MutexGuard<'_, Vec<Radiosity<'a>>> {
         self.made.lock().unwrap_or_else(PoisonError::into_inner)
     }
 }
 
 /// How the rooms glow when a transmitter shines: on the average over the ways that they may be joined, and in each.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Glow {
+pub struct DiffuseField {
     /// On the average: where nobody drew the doors, power averages over both ways.
     mean: Sends,
     /// In each way, in the order of the house's guesses; empty where there is one alone.
@@ -231,8 +231,10 @@ impl Prepared {
         for surface in &plan.surfaces.list {
             let stuff = match surface.stuff {
                 // What is elsewhere this way is a piece of its wall or floor.
-                Stuff::Opening(w, o) if !plan.walls[w].openings[o].there.is_in(guess) => Stuff::Wall(w),
-                Stuff::Hole(f, h) if !plan.floors[f].holes[h].there.is_in(guess) => Stuff::Floor(f),
+                SurfaceMaterial::Opening(w, o) if !plan.walls[w].openings[o].there.is_in(guess) => {
+                    SurfaceMaterial::Wall(w)
+                }
+                SurfaceMaterial::Hole(f, h) if !plan.floors[f].holes[h].there.is_in(guess) => SurfaceMaterial::Floor(f),
                 stuff => stuff,
             };
             let (loss, reflects) = self.surface(plan, stuff, takes);
@@ -244,14 +246,14 @@ impl Prepared {
     }
 
     /// Loss of a surface at normal incidence, and the part that it throws back.
-    fn surface(&self, plan: &Plan, stuff: Stuff, takes: &Takes) -> (f64, f64) {
+    fn surface(&self, plan: &Plan, stuff: SurfaceMaterial, takes: &Takes) -> (f64, f64) {
         match stuff {
-            Stuff::Open | Stuff::Hole(..) => (0.0, 0.0),
-            Stuff::Wall(w) => (takes.walls[w], plan.walls[w].material.reflects_part),
-            Stuff::Opening(w, o) => (takes.openings[w][o], plan.walls[w].openings[o].material.reflects_part),
-            Stuff::Floor(f) => (takes.floors[f], plan.floors[f].material.reflects_part),
-            Stuff::Roof => (plan.roof.loss(self.frequency, Degrees::new(0.0)).get(), plan.roof.reflects_part),
-            Stuff::Ground => match plan.underneath {
+            SurfaceMaterial::Open | SurfaceMaterial::Hole(..) => (0.0, 0.0),
+            SurfaceMaterial::Wall(w) => (takes.walls[w], plan.walls[w].material.reflects_part),
+            SurfaceMaterial::Opening(w, o) => (takes.openings[w][o], plan.walls[w].openings[o].material.reflects_part),
+            SurfaceMaterial::Floor(f) => (takes.floors[f], plan.floors[f].material.reflects_part),
+            SurfaceMaterial::Roof => (plan.roof.loss(self.frequency, Degrees::new(0.0)).get(), plan.roof.reflects_part),
+            SurfaceMaterial::Ground => match plan.underneath {
                 Some(floor) => (floor.loss(self.frequency, Degrees::new(0.0)).get(), floor.reflects_part),
                 None => (f64::INFINITY, GROUND_REFLECTS),
             },
@@ -318,7 +320,7 @@ impl Joined {
     }
 }
 
-impl<'a> Waves<'a> {
+impl<'a> Radiosity<'a> {
     /// The house at this frequency with its doors as they stand, or all open, or all shut.
     #[must_use]
     pub fn new(plan: &'a Plan, frequency: Megahertz, doors: Doors) -> Self {
@@ -413,17 +415,17 @@ impl<'a> Waves<'a> {
     /// # Complexity
     /// O(surfaces + cells^2), besides what the house itself costs once
     #[must_use]
-    pub fn glow(&self, from: &View) -> Glow {
+    pub fn diffuse_field(&self, from: &View) -> DiffuseField {
         let (mut each, fields): (Vec<Sends>, Vec<Vec<f64>>) =
-            self.at.joined.iter().map(|joined| self.glow_of(joined, from)).unzip();
+            self.at.joined.iter().map(|joined| self.diffuse_field_of(joined, from)).unzip();
         let mean = Sends::mean(&each);
         if each.len() == 1 {
             each.clear();
         }
-        Glow { mean, each, fields }
+        DiffuseField { mean, each, fields }
     }
 
-    fn glow_of(&self, joined: &Joined, from: &View) -> (Sends, Vec<f64>) {
+    fn diffuse_field_of(&self, joined: &Joined, from: &View) -> (Sends, Vec<f64>) {
         let surfaces = &self.plan.surfaces;
         let (cells, list) = (&surfaces.cells, &surfaces.list);
         let (passes, returns) = (&joined.passes, &joined.returns);
@@ -449,7 +451,7 @@ impl<'a> Waves<'a> {
             }
         }
         for (glimpse, part) in &from.through {
-            let Glimpse { opening, seen, .. } = surfaces.glimpses[*glimpse];
+            let VisiblePart { opening, seen, .. } = surfaces.glimpses[*glimpse];
             let part = passes[opening] * part;
             first[list[seen].cell] += returns[seen] * part;
             enters(&mut first, seen, part);
@@ -473,19 +475,19 @@ impl<'a> Waves<'a> {
             }
         }
         for (glimpse, part) in &from.through {
-            let Glimpse { opening, seen, .. } = surfaces.glimpses[*glimpse];
+            let VisiblePart { opening, seen, .. } = surfaces.glimpses[*glimpse];
             inside[seen] += passes[opening] * returns[seen] * part / list[seen].area();
         }
         let outside = list.iter().enumerate().map(|(i, surface)| passes[i] * field[surface.cell]).collect();
         let glimpse =
-            |own: &Glimpse| passes[own.opening] * (inside[own.seen] - surfaces.field_behind(own.opening, &field));
+            |own: &VisiblePart| passes[own.opening] * (inside[own.seen] - surfaces.field_behind(own.opening, &field));
         let through = surfaces.glimpses.iter().map(glimpse).collect();
         (Sends { inside, outside, through }, field)
     }
 
     /// Part of the transmitted power that reaches an aerial without gain by scattering, where the place has this view.
     #[must_use]
-    pub fn scattered(&self, glow: &Glow, view: &View) -> f64 {
+    pub fn scattered(&self, glow: &DiffuseField, view: &View) -> f64 {
         self.scattered_of(&glow.mean, view)
     }
 
@@ -503,7 +505,7 @@ impl<'a> Waves<'a> {
         let surfaces = &self.plan.surfaces;
         let sight = Sight::between(self.plan, from.0, to.0);
         let gain = from.1.beyond_counted(from.0, to.0) + to.1.beyond_counted(to.0, from.0);
-        let glow = self.glow(&surfaces.view(&from.0));
+        let glow = self.diffuse_field(&surfaces.view(&from.0));
         self.loss(&sight, &glow, &surfaces.view(&to.0), gain)
     }
 
@@ -513,7 +515,7 @@ impl<'a> Waves<'a> {
     /// `gain` is that of the two aerials together along the line, beyond the mean that the kit already counts; scattered power comes
     /// from all directions and so gets the mean.
     #[must_use]
-    pub fn loss(&self, sight: &Sight, glow: &Glow, view: &View, gain: Db) -> Db {
+    pub fn loss(&self, sight: &Sight, glow: &DiffuseField, view: &View, gain: Db) -> Db {
         self.together(
             sight,
             self.direct(sight, gain, self.stands_about(sight), &self.at.takes),
@@ -523,7 +525,7 @@ impl<'a> Waves<'a> {
 
     /// The same in each way that rooms may be joined; none where there is one alone.
     #[must_use]
-    pub fn losses_each(&self, sight: &Sight, glow: &Glow, view: &View, gain: Db) -> Vec<Db> {
+    pub fn losses_each(&self, sight: &Sight, glow: &DiffuseField, view: &View, gain: Db) -> Vec<Db> {
         let about = self.stands_about(sight);
         let direct = |way: usize| self.direct(sight, gain, about, self.at.takes(Some(way)));
         let clutter = clutter_loss(sight.distance, sight.outdoors, self.at.frequency);
@@ -535,7 +537,7 @@ impl<'a> Waves<'a> {
     #[must_use]
     pub fn empty(&self, from: Point, to: Point) -> Db {
         let surfaces = &self.plan.surfaces;
-        let glow = self.glow(&surfaces.view(&from));
+        let glow = self.diffuse_field(&surfaces.view(&from));
         let scattered = self.scattered(&glow, &surfaces.view(&to));
         let sight = Sight::between(self.plan, from, to);
         self.together(&sight, self.direct(&sight, Db::new(0.0), Db::new(0.0), &self.at.takes), scattered)

@@ -4,16 +4,16 @@
 use std::hint::black_box;
 
 use busy_hen_home::{Band, Round, Run, SetupId, SpotId, TestKind};
-use busy_hen_predict::Kept;
+use busy_hen_predict::Knowledge;
 use busy_hen_predict::conditions::groups;
+use busy_hen_survey::calibration::calibrate;
 use busy_hen_survey::calibration::evidence::Taken;
-use busy_hen_survey::calibration::learn;
 use busy_hen_survey::readings::compare::{Column, Measure, ShownBy, Sides, compare};
 use busy_hen_testkit::runs::{round, run};
 use busy_hen_units::Dbm;
 use criterion::{Criterion, criterion_group, criterion_main};
 
-fn calibrate(criterion: &mut Criterion) {
+fn calibrating(criterion: &mut Criterion) {
     let home = busy_hen_demo::canal_terrace();
     let mut rounds: Vec<(Round, Vec<Run>)> = Vec::new();
     for (number, setup) in ["A", "B", "C", "B", "C"].into_iter().enumerate() {
@@ -30,11 +30,11 @@ fn calibrate(criterion: &mut Criterion) {
         rounds.push((own, runs));
     }
     let count: usize = rounds.iter().map(|(_, runs)| runs.len()).sum();
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     criterion.bench_function(&format!("calibrate, {count} readings"), |bencher| {
         bencher.iter(|| {
             let taken: Vec<Taken<'_>> = rounds.iter().map(|(round, runs)| Taken { round, home: &home, runs }).collect();
-            black_box(learn(&taken, &kept).map(|own| own.runs().len()))
+            black_box(calibrate(&taken, &kept).map(|own| own.runs().len()))
         });
     });
 }
@@ -68,5 +68,5 @@ fn compared(criterion: &mut Criterion) {
     });
 }
 
-criterion_group!(benches, calibrate, compared);
+criterion_group!(benches, calibrating, compared);
 criterion_main!(benches);

@@ -7,9 +7,9 @@ use busy_hen_floorplan::{Plan, Point};
 use busy_hen_home::{Doors, Home, Obstacle, ObstacleId, ObstacleKind, Side, Situation, TestKind, WallChoice};
 use busy_hen_job::findings::findings;
 use busy_hen_predict::ledger::Measured;
-use busy_hen_predict::{Kept, Model, Question};
-use busy_hen_radio::propagation::Waves;
-use busy_hen_radio::propagation::published::Law;
+use busy_hen_predict::{Knowledge, Model, Question};
+use busy_hen_radio::propagation::Radiosity;
+use busy_hen_radio::propagation::published::ComparedModel;
 use busy_hen_testkit::homes::any_home;
 use busy_hen_units::{Degrees, Megahertz, Metres};
 use jiff::civil::date;
@@ -53,8 +53,8 @@ fn at(plan: &Plan, parts: (f64, f64, f64)) -> Point {
 
 fn loss(home: &Home, doors: Doors, mhz: f64, a: (f64, f64, f64), b: (f64, f64, f64)) -> f64 {
     let plan = Plan::new(&home.house, home.units);
-    let waves = Waves::new(&plan, Megahertz::new(mhz), doors);
-    Law::Waves.loss(&plan, &waves, at(&plan, a), at(&plan, b)).get()
+    let waves = Radiosity::new(&plan, Megahertz::new(mhz), doors);
+    ComparedModel::Radiosity.loss(&plan, &waves, at(&plan, a), at(&plan, b)).get()
 }
 
 /// Whether two places lie in one room, or both in none.
@@ -74,7 +74,7 @@ proptest! {
     fn every_room_of_every_home_has_sound_figures(number: u64, busy: bool) {
         let home = any_home(number);
         let plan = Plan::new(&home.house, home.units);
-        let kept = Kept::default();
+        let kept = Knowledge::default();
         for setup in &home.setups {
             let model = Model::new(&home, setup, &plan, question(busy), &kept);
             for row in model.ledger(&Measured::default()) {
@@ -95,7 +95,7 @@ proptest! {
                 prop_assert!(got.served.is_none_or(|served| served.signal_dbm.is_finite()));
             }
             for level in 0..plan.levels.len() {
-                let light = model.light(level, Metres::new(1.0));
+                let light = model.coverage(level, Metres::new(1.0));
                 prop_assert!(light.dead_zones.iter().all(|zone| zone.area_m2.is_finite()));
             }
         }
@@ -181,7 +181,7 @@ proptest! {
             plan.up_mbps = plan.up_mbps * factor;
         }
         let plan = Plan::new(&home.house, home.units);
-        let kept = Kept::default();
+        let kept = Knowledge::default();
         for (s, setup) in home.setups.iter().enumerate() {
             let by_room = |home: &Home, s: usize| -> HashMap<_, _> {
                 let model = Model::new(home, &home.setups[s], &plan, question(busy), &kept);
@@ -198,8 +198,8 @@ proptest! {
     fn moving_a_device_and_back_gives_the_same_map(number: u64) {
         let mut home = any_home(number);
         let plan = Plan::new(&home.house, home.units);
-        let kept = Kept::default();
-        let light = |home: &Home, kept: &Kept| Model::new(home, &home.setups[0], &plan, question(false), kept).light(0, Metres::new(0.5));
+        let kept = Knowledge::default();
+        let light = |home: &Home, kept: &Knowledge| Model::new(home, &home.setups[0], &plan, question(false), kept).coverage(0, Metres::new(0.5));
         let before = light(&home, &kept);
         if let Some(place) = home.setups[0].devices.last().map(|device| device.at) {
             home.setups[0].devices.last_mut().unwrap().at.x_m = place.x_m + Metres::new(1.7);
@@ -207,7 +207,7 @@ proptest! {
             home.setups[0].devices.last_mut().unwrap().at = place;
         }
         prop_assert!(light(&home, &kept) == before, "with what was kept");
-        prop_assert!(light(&home, &Kept::default()) == before, "and anew");
+        prop_assert!(light(&home, &Knowledge::default()) == before, "and anew");
     }
 }
 
@@ -217,7 +217,7 @@ fn a_fix_changes_something() {
         let home = any_home(number);
         let plan = Plan::new(&home.house, home.units);
         for setup in &home.setups {
-            for finding in findings(&home, setup, &plan, question(false), &Kept::default()) {
+            for finding in findings(&home, setup, &plan, question(false), &Knowledge::default()) {
                 assert_ne!(finding.mended.as_ref(), Some(setup), "{number}: {:?}", finding.fix);
             }
         }

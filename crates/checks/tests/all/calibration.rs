@@ -9,11 +9,11 @@ use busy_hen_home::{
     Source, TestKind, WallKey,
 };
 use busy_hen_predict::calibration::By;
-use busy_hen_predict::calibration::Learnt;
-use busy_hen_predict::{Kept, Model, Question};
-use busy_hen_radio::propagation::Leans;
+use busy_hen_predict::calibration::Calibration;
+use busy_hen_predict::{Knowledge, Model, Question};
+use busy_hen_radio::propagation::PartOfHouse;
+use busy_hen_survey::calibration::calibrate;
 use busy_hen_survey::calibration::evidence::Taken;
-use busy_hen_survey::calibration::learn;
 use busy_hen_survey::calibration::lessons as learnt_lessons;
 use busy_hen_survey::calibration::lessons::{About, Lesson};
 use busy_hen_survey::calibration::next::door_question;
@@ -39,7 +39,7 @@ fn read(truth: &Home, setup: &str) -> (Round, Vec<Run>) {
     let mut round = round("r", SetupId::named(setup), Vec::new());
     round.kind = TestKind::Local;
     let plan = Plan::new(&truth.house, truth.units);
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let model = Model::new(truth, truth.setup(round.setup_id).unwrap(), &plan, question(TestKind::Local), &kept);
     let mut runs = Vec::new();
     for spot in &truth.house.spots {
@@ -68,12 +68,12 @@ fn read(truth: &Home, setup: &str) -> (Round, Vec<Run>) {
     (round, runs)
 }
 
-fn learnt(home: &Home, rounds: &[(Round, Vec<Run>)]) -> Option<Learnt> {
+fn learnt(home: &Home, rounds: &[(Round, Vec<Run>)]) -> Option<Calibration> {
     let taken: Vec<Taken<'_>> = rounds.iter().map(|(round, runs)| Taken { round, home, runs }).collect();
-    learn(&taken, &Kept::default())
+    calibrate(&taken, &Knowledge::default())
 }
 
-fn lessons(home: &Home, learnt: &Learnt) -> Vec<Lesson> {
+fn lessons(home: &Home, learnt: &Calibration) -> Vec<Lesson> {
     let name = |id| home.setups.iter().find_map(|own| own.device(id)).unwrap().name.clone();
     learnt_lessons::lessons(learnt, &learnt.plan(home), &name, false)
 }
@@ -88,13 +88,13 @@ fn with_heavier(home: &Home, key: WallKey, more: f64) -> Home {
 /// The wall that most readings of setup A lean on.
 fn telling_wall(home: &Home) -> WallKey {
     let plan = Plan::new(&home.house, home.units);
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let setup = home.setup(SetupId::named("A")).unwrap();
     let model = Model::new(home, setup, &plan, question(TestKind::Local), &kept);
     let mut sums: Vec<(WallKey, f64)> = Vec::new();
     for spot in &home.house.spots {
-        for lean in model.leans(plan.spot(spot).unwrap().1).unwrap_or_default() {
-            let Leans::Wall(key) = lean.on else { continue };
+        for lean in model.sensitivities(plan.spot(spot).unwrap().1).unwrap_or_default() {
+            let PartOfHouse::Wall(key) = lean.on else { continue };
             match sums.iter_mut().find(|(own, _)| *own == key) {
                 Some((_, sum)) => *sum += lean.db_per_db.powi(2),
                 None => sums.push((key, lean.db_per_db.powi(2))),
@@ -122,12 +122,12 @@ fn a_heavy_wall_is_felt_and_predictions_behind_it_move_towards_it() {
         let home = dwelling(number);
         let truth = with_heavier(&home, telling_wall(&home), 12.0);
         let own = Arc::new(learnt(&home, &[read(&truth, "A"), read(&truth, "B")]).unwrap());
-        let untaught = Kept::default();
+        let untaught = Knowledge::default();
         let taught = untaught.having(Some(own));
         let setup = home.setup(SetupId::named("A")).unwrap();
         let (plain, corrected) = (Plan::new(&home.house, home.units), taught.plan(&home));
         let real = Plan::new(&truth.house, truth.units);
-        let by = |home: &Home, plan: &Plan, kept: &Kept| -> Vec<Option<f64>> {
+        let by = |home: &Home, plan: &Plan, kept: &Knowledge| -> Vec<Option<f64>> {
             let model = Model::new(home, setup, plan, question(TestKind::Local), kept);
             let places =
                 plan.rooms.iter().map(|room| (room.id, plan.in_hand(room.level, room.rect.x + 0.4, room.rect.y + 0.4)));
@@ -160,8 +160,9 @@ fn a_wall_is_named_where_readings_can_tell_it() {
         let truth = with_heavier(&home, key, 14.0);
         let own = learnt(&home, &[read(&truth, "A"), read(&truth, "B")]).unwrap();
         let told = lessons(&home, &own);
-        told.iter()
-            .any(|own| own.about == About::Part && own.parts.contains(&Leans::Wall(key)) && own.more_db.get() > 1.5)
+        told.iter().any(|own| {
+            own.about == About::Part && own.parts.contains(&PartOfHouse::Wall(key)) && own.more_db.get() > 1.5
+        })
     });
     let named = named.count();
     assert!(named >= 4, "{named} of 12");
@@ -283,10 +284,10 @@ fn likely_ranges_shrink_where_readings_are_and_not_where_none_are() {
     let (round, runs) = read(&home, "A");
     let spot = &home.house.spots[0];
     let near: Vec<Run> = runs.into_iter().filter(|run| run.spot_id == spot.id).collect();
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     let taught = kept.having(learnt(&home, &[(round, near)]).map(Arc::new));
     let setup = home.setup(SetupId::named("A")).unwrap();
-    let sure = |kept: &Kept, spot: &busy_hen_home::Spot| {
+    let sure = |kept: &Knowledge, spot: &busy_hen_home::Spot| {
         let model = Model::new(&home, setup, &plan, question(TestKind::Local), kept);
         model.sure(plan.spot(spot).unwrap().1).unwrap().get()
     };
@@ -297,7 +298,7 @@ fn likely_ranges_shrink_where_readings_are_and_not_where_none_are() {
     let next = next_spots(&model, &[spot.id]);
     assert!(next.iter().all(|own| own.spot_id != spot.id) && next.len() + 1 == home.house.spots.len());
     assert!(next.windows(2).all(|pair| pair[0].takes_of_doubt >= 0.0 && pair[1].takes_of_doubt <= 1.0));
-    assert!(!next[0].told(&plan).is_empty());
+    assert!(!next[0].in_words(&plan).is_empty());
 }
 
 #[test]
@@ -310,18 +311,18 @@ fn what_is_kept_of_how_sure_links_are_changes_no_answer() {
     for device in &mut moved.setups[0].devices {
         device.at.x_m += busy_hen_units::Metres::new(0.5);
     }
-    let answers = |home: &Home, kept: &Kept| -> Vec<_> {
+    let answers = |home: &Home, kept: &Knowledge| -> Vec<_> {
         let model = Model::new(home, &home.setups[0], &plan, question(TestKind::Local), kept);
         home.house.spots.iter().map(|own| model.at(plan.spot(own).unwrap().1, Some(own.room_id))).collect()
     };
-    let one = Kept::default();
+    let one = Knowledge::default();
     for runs in [near, runs] {
         let taught = learnt(&home, &[(round.clone(), runs)]).map(Arc::new);
         // Asked twice, with another device place in between, under another learning than before.
         for asked in [&home, &moved, &home] {
             assert_eq!(
                 answers(asked, &one.having(taught.clone())),
-                answers(asked, &Kept::default().having(taught.clone()))
+                answers(asked, &Knowledge::default().having(taught.clone()))
             );
         }
     }
@@ -332,7 +333,7 @@ fn the_door_that_decides_is_asked_about_and_none_that_does_not() {
     let mut home = dwelling(7);
     let plan = Plan::new(&home.house, home.units);
     let setup = home.setup(SetupId::named("A")).unwrap().clone();
-    let own = door_question(&home, &setup, &plan, question(TestKind::Local), &Kept::default());
+    let own = door_question(&home, &setup, &plan, question(TestKind::Local), &Knowledge::default());
     if let Some(own) = own {
         assert!(own.told.contains("usually shut") && own.open_mbps.get() > own.shut_mbps.get(), "{own:?}");
     }
@@ -340,5 +341,5 @@ fn the_door_that_decides_is_asked_about_and_none_that_does_not() {
         level.lines = level.lines.lines().map(|line| line.split(';').next().unwrap()).collect::<Vec<_>>().join("\n");
     }
     let bare = Plan::new(&home.house, home.units);
-    assert!(door_question(&home, &setup, &bare, question(TestKind::Local), &Kept::default()).is_none());
+    assert!(door_question(&home, &setup, &bare, question(TestKind::Local), &Knowledge::default()).is_none());
 }

@@ -4,10 +4,10 @@ use std::sync::Arc;
 
 use busy_hen_floorplan::Plan;
 use busy_hen_home::Home;
-use busy_hen_radio::cache::Bounded;
-use busy_hen_radio::propagation::PreparedHouses;
+use busy_hen_radio::cache::Cache;
+use busy_hen_radio::propagation::HouseCache;
 
-use crate::calibration::Learnt;
+use crate::calibration::Calibration;
 use crate::path::LinkTables;
 use crate::path::line::LineCap;
 use crate::progress::Watch;
@@ -15,16 +15,16 @@ use crate::signals::Signals;
 
 /// What is known before a question is asked: what was worked out before, which changes no answer, and what readings taught, which does.
 #[derive(Debug, Default, Clone)]
-pub struct Kept {
+pub struct Knowledge {
     /// What pairs of radios carry.
     pub tables: Arc<LinkTables>,
     /// Houses at a frequency.
-    pub houses: Arc<PreparedHouses>,
+    pub houses: Arc<HouseCache>,
     pub(crate) signals: Arc<Signals>,
     /// What is left of how far links are unsure.
-    pub(crate) unsure: Arc<Unsure>,
+    pub(crate) unsure: Arc<UncertaintyCache>,
     /// What readings taught of the home.
-    pub learnt: Option<Arc<Learnt>>,
+    pub learnt: Option<Arc<Calibration>>,
     /// What its lines were measured to give.
     pub line: Arc<[LineCap]>,
     /// Whether anybody still waits for the answer.
@@ -36,18 +36,18 @@ const UNSURE_KEPT: usize = 200_000;
 
 /// What is left of how far links are unsure, by what it follows from.
 #[derive(Debug)]
-pub(crate) struct Unsure(pub(crate) Bounded<u64, f64>);
+pub(crate) struct UncertaintyCache(pub(crate) Cache<u64, f64>);
 
-impl Default for Unsure {
+impl Default for UncertaintyCache {
     fn default() -> Self {
-        Self(Bounded::new(UNSURE_KEPT))
+        Self(Cache::new(UNSURE_KEPT))
     }
 }
 
-impl Kept {
+impl Knowledge {
     /// The same with this learnt of a home; with nothing of any, when none is given.
     #[must_use]
-    pub fn having(&self, learnt: Option<Arc<Learnt>>) -> Self {
+    pub fn having(&self, learnt: Option<Arc<Calibration>>) -> Self {
         Self { learnt, ..self.clone() }
     }
 

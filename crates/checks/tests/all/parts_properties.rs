@@ -9,7 +9,7 @@ use busy_hen_job::parts::cabling::Asked;
 use busy_hen_job::parts::list::cheapest;
 use busy_hen_job::parts::{Route, Ways, parts, port_maps};
 use busy_hen_job::series::{NewIds, usual_series};
-use busy_hen_predict::{Kept, Model, Question};
+use busy_hen_predict::{Knowledge, Model, Question};
 use busy_hen_testkit::homes::any_home;
 use busy_hen_units::Metres;
 use jiff::civil::date;
@@ -168,7 +168,7 @@ fn every_port_is_used_once_or_the_map_says_what_is_wrong() {
 
 #[test]
 fn an_evening_adds_up_and_its_fullest_channel_comes_first() {
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     for number in 0..HOMES {
         let home = any_home(number);
         let plan = Plan::new(&home.house, home.units);
@@ -191,7 +191,7 @@ fn an_evening_adds_up_and_its_fullest_channel_comes_first() {
     }
 }
 
-fn series(home: &Home, base: &Setup, kit: &str, kept: &Kept) -> Result<Vec<Setup>, String> {
+fn series(home: &Home, base: &Setup, kit: &str, kept: &Knowledge) -> Result<Vec<Setup>, String> {
     let plan = Plan::new(&home.house, home.units);
     let (mut setup, mut device) = (SetupId::random, DeviceId::random);
     let mut ids = NewIds { setup: &mut setup, device: &mut device };
@@ -200,7 +200,7 @@ fn series(home: &Home, base: &Setup, kit: &str, kept: &Kept) -> Result<Vec<Setup
 
 #[test]
 fn the_series_of_every_kit_stands_every_check_in_every_home_or_says_why_not() {
-    let kept = Kept::default();
+    let kept = Knowledge::default();
     for number in 0..12 {
         let home = any_home(number);
         for kit in kit::all().iter().step_by(3) {

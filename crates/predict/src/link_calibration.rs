@@ -3,21 +3,21 @@
 use busy_hen_units::Db;
 
 use super::evaluator::Losses;
-use crate::calibration::{Learnt, Links, Path};
+use crate::calibration::{Calibration, Links, Path};
 use crate::path::network::{Access, Network};
 use busy_hen_floorplan::Point;
 
 /// What was learnt, ready for the radios that a client may join.
-pub struct Taught<'a> {
-    learnt: &'a Learnt,
+pub struct LinkCalibration<'a> {
+    learnt: &'a Calibration,
     /// Radio by radio, in the order of the accesses.
     links: Vec<Links>,
 }
 
-impl<'a> Taught<'a> {
+impl<'a> LinkCalibration<'a> {
     /// For the radios of a network.
     #[must_use]
-    pub fn new(learnt: &'a Learnt, network: &Network<'_>, accesses: &[Access], client: &str) -> Self {
+    pub fn new(learnt: &'a Calibration, network: &Network<'_>, accesses: &[Access], client: &str) -> Self {
         let radios = accesses.iter().filter(|access| access.port.is_none());
         let links = radios.map(|access| {
             let node = &network.nodes[access.node];
@@ -44,6 +44,6 @@ impl<'a> Taught<'a> {
 
 /// How much more a hop between two devices loses than the house says.
 #[must_use]
-pub fn of_hop(learnt: Option<&Learnt>, path: &Path) -> Db {
+pub fn of_hop(learnt: Option<&Calibration>, path: &Path) -> Db {
     learnt.map_or(Db::new(0.0), |learnt| learnt.more_of_hop(path))
 }

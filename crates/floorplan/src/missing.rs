@@ -24,7 +24,7 @@ const HELD_UP: f64 = 0.1;
 
 /// Something a plan lacks.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct Lack {
+pub struct Missing {
     /// One sentence.
     pub told: String,
     /// The level it is about.
@@ -34,22 +34,22 @@ pub struct Lack {
     /// The room it is about.
     pub room_id: Option<RoomId>,
     /// What may be done about it, each by one press.
-    pub remedies: Vec<Remedy>,
+    pub remedies: Vec<Mend>,
 }
 
 /// What may be done about something that a plan lacks.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct Remedy {
+pub struct Mend {
     /// What it does, in a few words.
     pub label: String,
     /// What it does.
-    pub does: Deed,
+    pub does: Action,
 }
 
 /// What a remedy does.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 #[serde(tag = "what", rename_all = "snake_case")]
-pub enum Deed {
+pub enum Action {
     /// Writes into the lines.
     Write {
         /// What is written, one after the other.
@@ -78,7 +78,7 @@ pub enum Deed {
     },
 }
 
-impl Lack {
+impl Missing {
     fn new(told: impl Into<String>) -> Self {
         Self { told: told.into(), level_id: None, line: None, room_id: None, remedies: Vec::new() }
     }
@@ -92,19 +92,19 @@ impl Lack {
         }
     }
 
-    fn or(mut self, label: impl Into<String>, does: Deed) -> Self {
-        self.remedies.push(Remedy { label: label.into(), does });
+    fn or(mut self, label: impl Into<String>, does: Action) -> Self {
+        self.remedies.push(Mend { label: label.into(), does });
         self
     }
 
     fn or_write(self, label: impl Into<String>, changes: Vec<Change>) -> Self {
-        self.or(label, Deed::Write { changes })
+        self.or(label, Action::Write { changes })
     }
 }
 
 /// What a house lacks, the most telling first; what is wrong with single lines is told beside them.
 #[must_use]
-pub fn lacks(house: &House, plan: &Plan, unit: LengthUnit) -> Vec<Lack> {
+pub fn missing(house: &House, plan: &Plan, unit: LengthUnit) -> Vec<Missing> {
     let mut list = Vec::new();
     without_lines(house, plan, &mut list);
     materials(house, &mut list);
@@ -113,7 +113,7 @@ pub fn lacks(house: &House, plan: &Plan, unit: LengthUnit) -> Vec<Lack> {
     gaps(plan, unit, &mut list);
     odd_rooms(plan, unit, &mut list);
     if !plan.rooms.is_empty() && !plan.sockets.iter().any(is_line_entry) {
-        list.push(Lack::new(
+        list.push(Missing::new(
             "Where the internet line enters is not said; write “line entry” and its side in that room.",
         ));
     }
@@ -124,7 +124,7 @@ fn is_line_entry(own: &super::lines::fittings::FittedSocket) -> bool {
     own.socket.kind == super::lines::thing::SocketKind::LineEntry
 }
 
-fn without_lines(house: &House, plan: &Plan, list: &mut Vec<Lack>) {
+fn without_lines(house: &House, plan: &Plan, list: &mut Vec<Missing>) {
     for room in house.rooms.iter().filter(|room| plan.room(room.id).is_none()) {
         // While its line is wrong the line tells it.
         let faulty = plan.faults.iter().any(|fault| fault.level_id == room.level_id);
@@ -132,20 +132,20 @@ fn without_lines(house: &House, plan: &Plan, list: &mut Vec<Lack>) {
             continue;
         }
         let told = format!("{} has no line any more; what was noted or measured there is kept.", room.name);
-        let mut lack = Lack { room_id: None, level_id: Some(room.level_id), ..Lack::new(told) };
+        let mut lack = Missing { room_id: None, level_id: Some(room.level_id), ..Missing::new(told) };
         let new = |own: &&PlanRoom| {
             plan.levels[own.level].id == room.level_id
                 && house.rooms.iter().all(|known| known.id == own.id || !same_name(&known.name, &own.name))
         };
         for own in plan.rooms.iter().filter(new).take(4) {
-            let does = Deed::NowCalled { room_id: room.id, name: own.name.clone() };
+            let does = Action::NowCalled { room_id: room.id, name: own.name.clone() };
             lack = lack.or(format!("it is {} now", own.name), does);
         }
-        list.push(lack.or("let it go", Deed::LetGo { room_id: room.id }));
+        list.push(lack.or("let it go", Action::LetGo { room_id: room.id }));
     }
 }
 
-fn materials(house: &House, list: &mut Vec<Lack>) {
+fn materials(house: &House, list: &mut Vec<Missing>) {
     let unsaid = |key: &MaterialKey| key.0.starts_with("unsaid");
     let said: Vec<&str> =
         [(&house.outer_wall, "outer walls"), (&house.inner_wall, "inner walls"), (&house.windows, "windows")]
@@ -155,12 +155,14 @@ fn materials(house: &House, list: &mut Vec<Lack>) {
             .collect();
     if !said.is_empty() && !house.levels.is_empty() {
         let told = format!("What {} are made of is not said; choose the look and age of the house.", and(&said));
-        list.push(Lack::new(told).or("by look and age", Deed::ChooseLook));
+        list.push(Missing::new(told).or("by look and age", Action::ChooseLook));
     }
     for level in house.levels.iter().skip(1).filter(|level| unsaid(&level.floor)) {
-        let floor = |material: &str| Deed::Floor { level_id: level.id, material: material.into() };
-        let lack =
-            Lack { level_id: Some(level.id), ..Lack::new(format!("The floor under {} is not said.", level.name)) };
+        let floor = |material: &str| Action::Floor { level_id: level.id, material: material.into() };
+        let lack = Missing {
+            level_id: Some(level.id),
+            ..Missing::new(format!("The floor under {} is not said.", level.name))
+        };
         list.push(lack.or("timber", floor("timber_floor")).or("concrete", floor("concrete_floor")));
     }
 }
@@ -174,8 +176,8 @@ fn and(words: &[&str]) -> String {
 }
 
 /// Rooms that nobody can enter by what is said, and the doors that would do.
-fn doors(plan: &Plan, list: &mut Vec<Lack>) {
-    let without: Vec<&PlanRoom> = plan.rooms.iter().filter(|room| plan.lacks_door(room)).collect();
+fn doors(plan: &Plan, list: &mut Vec<Missing>) {
+    let without: Vec<&PlanRoom> = plan.rooms.iter().filter(|room| plan.misses_door(room)).collect();
     let Some(first) = without.first() else { return };
     let door = |room: &PlanRoom| {
         let beside =
@@ -206,7 +208,7 @@ fn doors(plan: &Plan, list: &mut Vec<Lack>) {
         if without.len() > 5 { format!("{} rooms, {} among them,", without.len(), and(&names)) } else { and(&names) };
     let verb = if without.len() == 1 { "has" } else { "have" };
     let mut lack =
-        Lack::of(plan, first, format!("{more} {verb} no door said; both ways that it may be are reckoned with."));
+        Missing::of(plan, first, format!("{more} {verb} no door said; both ways that it may be are reckoned with."));
     if !changes.is_empty() {
         let label = match &changes[..] {
             [Change::AddThing { words, .. }] => words.clone(),
@@ -217,7 +219,7 @@ fn doors(plan: &Plan, list: &mut Vec<Lack>) {
     list.push(lack);
 }
 
-fn stairs(house: &House, plan: &Plan, list: &mut Vec<Lack>) {
+fn stairs(house: &House, plan: &Plan, list: &mut Vec<Missing>) {
     if !house.around.stairs {
         return;
     }
@@ -235,7 +237,7 @@ fn stairs(house: &House, plan: &Plan, list: &mut Vec<Lack>) {
         let (x, y) = (hole.rect.x + hole.rect.width / 2.0, hole.rect.y + hole.rect.depth / 2.0);
         let Some(room) = plan.room_at(floor.above - 1, x, y) else { continue };
         let lack =
-            Lack::of(plan, room, format!("Where the stairs from {} to {} are is not said.", below.name, above.name));
+            Missing::of(plan, room, format!("Where the stairs from {} to {} are is not said.", below.name, above.name));
         list.push(lack.or_write(
             format!("stairs in {}", room.name),
             vec![Change::AddThing { room: room.name.clone(), words: "stairs".into() }],
@@ -244,7 +246,7 @@ fn stairs(house: &House, plan: &Plan, list: &mut Vec<Lack>) {
 }
 
 /// Rooms with a hand's breadth between, that are likely meant to touch.
-fn gaps(plan: &Plan, unit: LengthUnit, list: &mut Vec<Lack>) {
+fn gaps(plan: &Plan, unit: LengthUnit, list: &mut Vec<Missing>) {
     let indoors: Vec<&PlanRoom> = plan.rooms.iter().filter(|room| !room.outdoors).collect();
     for (index, a) in indoors.iter().enumerate() {
         for b in indoors.iter().skip(index + 1).filter(|b| b.level == a.level) {
@@ -260,7 +262,7 @@ fn gaps(plan: &Plan, unit: LengthUnit, list: &mut Vec<Lack>) {
             let shift =
                 Change::MoveRoom { room: b.name.clone(), east_m: Metres::new(east), south_m: Metres::new(south) };
             let grow = Change::MoveSide { room: a.name.clone(), part: 0, side, by_m: Metres::new(outward) };
-            let lack = Lack::of(plan, b, told)
+            let lack = Missing::of(plan, b, told)
                 .or_write(format!("shift {}", b.name), vec![shift])
                 .or_write(format!("widen {} {}", a.name, side_word(side)), vec![grow]);
             list.push(lack);
@@ -284,7 +286,7 @@ fn narrow_gap(a: &PlanRoom, b: &PlanRoom) -> Option<(Side, f64)> {
         .map(|(side, gap, _)| (side, gap))
 }
 
-fn odd_rooms(plan: &Plan, unit: LengthUnit, list: &mut Vec<Lack>) {
+fn odd_rooms(plan: &Plan, unit: LengthUnit, list: &mut Vec<Missing>) {
     for room in plan.rooms.iter().filter(|room| !room.outdoors) {
         if room.area().get() > LARGE_ROOM {
             let sides = format!(
@@ -294,7 +296,7 @@ fn odd_rooms(plan: &Plan, unit: LengthUnit, list: &mut Vec<Lack>) {
             );
             let told =
                 format!("{} would be {sides}; is it an outdoor area, or are its lengths in another unit?", room.name);
-            list.push(Lack::of(plan, room, told));
+            list.push(Missing::of(plan, room, told));
         }
         let Some(below) = room.level.checked_sub(1) else { continue };
         let held: f64 = plan
@@ -311,7 +313,7 @@ fn odd_rooms(plan: &Plan, unit: LengthUnit, list: &mut Vec<Lack>) {
                 "{} lies over nothing on {}; write “above” and the room under it.",
                 room.name, plan.levels[below].name
             );
-            list.push(Lack::of(plan, room, told));
+            list.push(Missing::of(plan, room, told));
         }
     }
 }
@@ -319,7 +321,7 @@ fn odd_rooms(plan: &Plan, unit: LengthUnit, list: &mut Vec<Lack>) {
 impl Plan {
     /// Whether no way into an indoor room is said: no door or gap in its walls, and no side open to another room.
     #[must_use]
-    pub fn lacks_door(&self, room: &PlanRoom) -> bool {
+    pub fn misses_door(&self, room: &PlanRoom) -> bool {
         if room.outdoors {
             return false;
         }

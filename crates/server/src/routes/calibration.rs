@@ -6,7 +6,7 @@ use actix_web::{HttpResponse, get, post, put};
 use busy_hen_floorplan::Plan;
 use busy_hen_home::{Home, HomeId, LengthUnit, LevelId, RoundId, RunId, SetupId, SpotId};
 use busy_hen_predict::Model;
-use busy_hen_radio::propagation::Leans;
+use busy_hen_radio::propagation::PartOfHouse;
 use busy_hen_survey::calibration::lessons::{Lesson, lessons};
 use busy_hen_survey::calibration::next::{DoorQuestion, Proposal, door_question, next_spots};
 use busy_hen_units::{Db, Metres};
@@ -24,7 +24,7 @@ use crate::views::HomeView;
 
 /// What readings taught of a home.
 #[derive(Debug, Default, Serialize, ToSchema)]
-pub struct LearntView {
+pub struct CalibrationView {
     /// Whether predictions go by the tables alone all the same.
     pub tables_alone: bool,
     /// Whether the product made up all that it was learnt from.
@@ -69,11 +69,11 @@ pub struct PointedPart {
 }
 
 /// Where a part of the house is drawn; none of a floor, which is all of its level.
-fn drawn(plan: &Plan, part: Leans) -> Option<PointedPart> {
+fn drawn(plan: &Plan, part: PartOfHouse) -> Option<PointedPart> {
     let (key, opening) = match part {
-        Leans::Wall(key) => (key, None),
-        Leans::Opening { wall: key, opening } => (key, Some(opening)),
-        Leans::FloorUnder(_) => return None,
+        PartOfHouse::Wall(key) => (key, None),
+        PartOfHouse::Opening { wall: key, opening } => (key, Some(opening)),
+        PartOfHouse::FloorUnder(_) => return None,
     };
     let wall = plan.walls.iter().find(|wall| wall.key == key)?;
     let (from, to) = match opening {
@@ -93,13 +93,13 @@ fn drawn(plan: &Plan, part: Leans) -> Option<PointedPart> {
 
 /// What readings taught of a home, in words, with the readings that it comes from.
 #[utoipa::path(tag = "learning", params(("home" = HomeId, Path)),
-    responses((status = OK, description = "What was learnt.", body = LearntView), Computing))]
-#[get("/homes/{home}/learnt")]
+    responses((status = OK, description = "What was learnt.", body = CalibrationView), Computing))]
+#[get("/homes/{home}/calibration")]
 pub async fn learnt(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpResponse, ApiError> {
     let told = |about: &About<'_>| {
         let About { home, readings, kept, .. } = *about;
         let Some(learnt) = readings.learnt(kept) else {
-            return Ok(LearntView { tables_alone: home.tables_alone, ..LearntView::default() });
+            return Ok(CalibrationView { tables_alone: home.tables_alone, ..CalibrationView::default() });
         };
         let plan = learnt.plan(home);
         let device = |id| {
@@ -113,7 +113,7 @@ pub async fn learnt(state: Data<AppState>, home: Path<HomeId>) -> Result<HttpRes
         let of_them = |round: RoundId| readings.of(round).iter().any(|run| runs.contains(&run.id));
         let rounds = readings.rounds.iter().map(|record| record.round.id).filter(|round| of_them(*round)).collect();
         let (tables, foretold) = learnt.off();
-        Ok(LearntView {
+        Ok(CalibrationView {
             tables_alone: home.tables_alone,
             made_up: learnt.made_up(),
             rounds,
@@ -205,7 +205,7 @@ pub async fn next(
         let setup = about.setup(setup_id)?;
         let model = Model::new(home, setup, plan, question, kept);
         let spots =
-            next_spots(&model, &done).into_iter().map(|proposal| NextSpot { told: proposal.told(plan), proposal });
+            next_spots(&model, &done).into_iter().map(|proposal| NextSpot { told: proposal.in_words(plan), proposal });
         let question = door_question(home, setup, plan, question, kept);
         Ok(NextView { spots: spots.collect(), question })
     };

@@ -10,7 +10,7 @@ use busy_hen_units::{Db, MbitPerSec};
 use statrs::distribution::{ContinuousCDF, Normal};
 
 /// Tries. A prime, so that every thing that is not known goes through all of them in another order.
-pub const TRIES: usize = 61;
+pub const DRAWS: usize = 61;
 /// A primitive root of that prime: tries form a lattice (Korobov 1959), even in every two of its dimensions.
 const ROOT: usize = 35;
 
@@ -54,14 +54,14 @@ const SHARED: usize = 7;
 
 /// One of the tries.
 #[derive(Debug, Clone, Copy)]
-pub struct Try(usize);
+pub struct Draw(usize);
 
 /// All of them.
-pub fn tries() -> impl Iterator<Item = Try> {
-    (0..TRIES).map(Try)
+pub fn draws() -> impl Iterator<Item = Draw> {
+    (0..DRAWS).map(Draw)
 }
 
-impl Try {
+impl Draw {
     /// Its place in the list.
     #[must_use]
     pub fn index(self) -> usize {
@@ -70,19 +70,19 @@ impl Try {
 
     /// Which of all equal parts the unknown of this number is in.
     fn rank(self, number: usize) -> usize {
-        let step = (0..number % (TRIES - 1)).fold(1, |step, _| step * ROOT % TRIES);
-        (self.0 * step + number * number + 13 * number) % TRIES
+        let step = (0..number % (DRAWS - 1)).fold(1, |step, _| step * ROOT % DRAWS);
+        (self.0 * step + number * number + 13 * number) % DRAWS
     }
 
     fn even(self, number: usize) -> f64 {
-        (self.rank(number) as f64 + 0.5) / TRIES as f64
+        (self.rank(number) as f64 + 0.5) / DRAWS as f64
     }
 
     fn normal(self, number: usize) -> f64 {
         static QUANTILES: OnceLock<Vec<f64>> = OnceLock::new();
         let list = QUANTILES.get_or_init(|| {
             let normal = Normal::standard();
-            (0..TRIES).map(|rank| normal.inverse_cdf((rank as f64 + 0.5) / TRIES as f64)).collect()
+            (0..DRAWS).map(|rank| normal.inverse_cdf((rank as f64 + 0.5) / DRAWS as f64)).collect()
         });
         list[self.rank(number)]
     }
@@ -129,7 +129,7 @@ impl Try {
     /// Which of so many ways rooms are joined in.
     #[must_use]
     pub fn guess(self, ways: usize) -> usize {
-        self.rank(Unknown::Guess as usize) * ways / TRIES
+        self.rank(Unknown::Guess as usize) * ways / DRAWS
     }
 }
 
@@ -170,14 +170,14 @@ mod tests {
 
     #[test]
     fn tries_are_even_in_every_unknown_and_no_two_go_together() {
-        let of = |number: usize| -> Vec<f64> { tries().map(|own| own.normal(number)).collect() };
-        let mean = |list: &[f64]| list.iter().sum::<f64>() / TRIES as f64;
+        let of = |number: usize| -> Vec<f64> { draws().map(|own| own.normal(number)).collect() };
+        let mean = |list: &[f64]| list.iter().sum::<f64>() / DRAWS as f64;
         for a in 0..SHARED + 12 {
             let own = of(a);
-            let spread = own.iter().map(|z| z * z).sum::<f64>() / TRIES as f64;
+            let spread = own.iter().map(|z| z * z).sum::<f64>() / DRAWS as f64;
             assert!(mean(&own).abs() < 1e-9 && (0.93..1.01).contains(&spread), "{a}: {spread}");
             for b in 0..a {
-                let together = own.iter().zip(of(b)).map(|(x, y)| x * y).sum::<f64>() / TRIES as f64;
+                let together = own.iter().zip(of(b)).map(|(x, y)| x * y).sum::<f64>() / DRAWS as f64;
                 assert!(together.abs() < 0.25, "{a} and {b}: {together}");
             }
         }
@@ -186,7 +186,7 @@ mod tests {
     #[test]
     fn more_in_the_way_is_known_less_well() {
         let spread = |loss: f64| {
-            let found: Vec<f64> = tries().map(|own| own.of_client(0, Db::new(loss)).get()).collect();
+            let found: Vec<f64> = draws().map(|own| own.of_client(0, Db::new(loss)).get()).collect();
             let (poor, good) = ends(found, f64::total_cmp).unwrap();
             good - poor
         };

@@ -2,7 +2,7 @@
 import { computed, reactive, shallowRef, watch } from 'vue'
 
 import { answer, api } from '../../api/client'
-import type { ComparedSetup, Layer, Light } from '../../api/types'
+import type { ComparedSetup, CoverageView, Layer } from '../../api/types'
 import { ringPath } from '../../shared/ringPath'
 import { roomPath } from '../../shared/roomPath'
 import { useBench, useHome } from '../bench'
@@ -15,7 +15,7 @@ const bench = useBench()
 interface Lit {
   id: string
   title: string
-  light: Light
+  light: CoverageView
 }
 const maps = shallowRef<Lit[]>([])
 const cursor = reactive({ x: 0, y: 0, on: false })
@@ -40,7 +40,7 @@ watch(
           id: `${id} ${layer.kind}`,
           title,
           light: await answer(
-            api.POST('/api/homes/{home}/setups/{setup}/light', {
+            api.POST('/api/homes/{home}/setups/{setup}/coverage', {
               params: { path: { home: home.id, setup: id } },
               body: { ask: bench.ask, layer, moved: null },
             }),

@@ -2,7 +2,7 @@
 import { computed, onScopeDispose, watch } from 'vue'
 
 import { api } from '../../api/client'
-import type { DrawnLesson, HomeView, LearntView, NextView } from '../../api/types'
+import type { DrawnLesson, HomeView, CalibrationView, NextView } from '../../api/types'
 import { useBench } from './useBench'
 import { useHome } from './useHome'
 import { useOfSetup } from './useOfSetup'
@@ -17,8 +17,8 @@ const emit = defineEmits<{ learnt: [lessons: DrawnLesson[]] }>()
 
 const home = useHome()
 const bench = useBench()
-const learnt = useOfSetup<LearntView>(() =>
-  api.GET('/api/homes/{home}/learnt', { params: { path: { home: home.id } } }),
+const learnt = useOfSetup<CalibrationView>(() =>
+  api.GET('/api/homes/{home}/calibration', { params: { path: { home: home.id } } }),
 )
 const next = useOfSetup<NextView>((setup) =>
   api.POST('/api/homes/{home}/setups/{setup}/next', {

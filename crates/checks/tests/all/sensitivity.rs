@@ -2,7 +2,7 @@
 
 use busy_hen_floorplan::{Plan, Point};
 use busy_hen_home::{BuildingPart, Doors, Home, LossCorrection, Opening, OpeningKind, PerBand, RoomId, Side, WallKey};
-use busy_hen_radio::propagation::{Leans, Sight, Waves};
+use busy_hen_radio::propagation::{PartOfHouse, Radiosity, Sight};
 use busy_hen_testkit::homes::any_home;
 use busy_hen_units::{Db, Megahertz, Metres};
 use proptest::prelude::*;
@@ -12,9 +12,9 @@ const STEP: f64 = 0.01;
 
 fn loss(home: &Home, a: Point, b: Point) -> f64 {
     let plan = Plan::new(&home.house, home.units);
-    let waves = Waves::new(&plan, MHZ, Doors::AsLeft);
+    let waves = Radiosity::new(&plan, MHZ, Doors::AsLeft);
     let (from, to) = (plan.surfaces.view(&a), plan.surfaces.view(&b));
-    waves.loss(&Sight::between(&plan, a, b), &waves.glow(&from), &to, Db::new(0.0)).get()
+    waves.loss(&Sight::between(&plan, a, b), &waves.diffuse_field(&from), &to, Db::new(0.0)).get()
 }
 
 /// The terrace with the doors of front and back room drawn to the hall: no door between the two.
@@ -34,11 +34,11 @@ fn drawn() -> Home {
     home
 }
 
-fn leans(home: &Home, a: Point, b: Point) -> Vec<busy_hen_radio::propagation::Lean> {
+fn sensitivities(home: &Home, a: Point, b: Point) -> Vec<busy_hen_radio::propagation::Sensitivity> {
     let plan = Plan::new(&home.house, home.units);
-    let waves = Waves::new(&plan, MHZ, Doors::AsLeft);
+    let waves = Radiosity::new(&plan, MHZ, Doors::AsLeft);
     let (from, to) = (plan.surfaces.view(&a), plan.surfaces.view(&b));
-    waves.leans(&Sight::between(&plan, a, b), &from, &waves.glow(&from), &to, Db::new(0.0))
+    waves.sensitivities(&Sight::between(&plan, a, b), &from, &waves.diffuse_field(&from), &to, Db::new(0.0))
 }
 
 fn corrected(home: &Home, of: BuildingPart, more: f64) -> Home {
@@ -57,8 +57,8 @@ fn one_wall_between_two_rooms_is_what_the_path_between_them_leans_on() {
     let home = drawn();
     let plan = Plan::new(&home.house, home.units);
     let (a, b) = (plan.in_hand(0, 1.5, 3.0), plan.in_hand(0, 1.5, 6.0));
-    let first = leans(&home, a, b)[0];
-    let Leans::Wall(key) = first.on else { panic!("{first:?}") };
+    let first = sensitivities(&home, a, b)[0];
+    let PartOfHouse::Wall(key) = first.on else { panic!("{first:?}") };
     let names =
         [plan.room(key.room_id), key.beyond.and_then(|id| plan.room(id))].map(|room| room.unwrap().name.clone());
     assert_eq!(names, ["Front room", "Back room"]);
@@ -76,9 +76,9 @@ fn a_correction_holds_in_its_band_alone_and_the_wall_keeps_it_through_edits() {
     assert!(more > 3.0, "{more}");
     let at = |home: &Home, mhz: f64| {
         let plan = Plan::new(&home.house, home.units);
-        let waves = Waves::new(&plan, Megahertz::new(mhz), Doors::AsLeft);
+        let waves = Radiosity::new(&plan, Megahertz::new(mhz), Doors::AsLeft);
         let view = |p: &Point| plan.surfaces.view(p);
-        waves.loss(&Sight::between(&plan, a, b), &waves.glow(&view(&a)), &view(&b), Db::new(0.0)).get()
+        waves.loss(&Sight::between(&plan, a, b), &waves.diffuse_field(&view(&a)), &view(&b), Db::new(0.0)).get()
     };
     assert!((at(&changed, 2437.0) - at(&home, 2437.0)).abs() < 1e-9, "nothing was said of 2.4 GHz");
     changed
@@ -123,11 +123,11 @@ proptest! {
         };
         let (Some(a), Some(b)) = (place(a), place(b)) else { return Ok(()) };
         let base = loss(&home, a, b);
-        for lean in leans(&home, a, b).into_iter().take(4) {
+        for lean in sensitivities(&home, a, b).into_iter().take(4) {
             let part = match lean.on {
-                Leans::Wall(key) => BuildingPart::Wall(key),
-                Leans::FloorUnder(level) => BuildingPart::FloorUnder(level),
-                Leans::Opening { .. } => continue,
+                PartOfHouse::Wall(key) => BuildingPart::Wall(key),
+                PartOfHouse::FloorUnder(level) => BuildingPart::FloorUnder(level),
+                PartOfHouse::Opening { .. } => continue,
             };
             let felt = (loss(&corrected(&home, part, STEP), a, b) - base) / STEP;
             // What a wall throws back changes too where it lets nearly all through; that is not counted.

@@ -6,7 +6,7 @@ import { useBench } from './useBench'
 import type { HomeHandle } from './useHome'
 
 /** Keeps map and ledger lit for what the installer looks at, also while a device is dragged. */
-export function useLight(home: HomeHandle) {
+export function useCoverage(home: HomeHandle) {
   const bench = useBench()
   const relight = useLatest(async () => {
     const setup = bench.setupId
@@ -16,7 +16,7 @@ export function useLight(home: HomeHandle) {
     }
     try {
       const light = await answer(
-        api.POST('/api/homes/{home}/setups/{setup}/light', {
+        api.POST('/api/homes/{home}/setups/{setup}/coverage', {
           params: { path: { home: home.id, setup } },
           body: { ask: bench.ask, layer: bench.layer, moved: bench.moved ?? null },
         }),

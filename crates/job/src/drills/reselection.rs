@@ -10,7 +10,7 @@ use busy_hen_units::{Db, MbitPerSec};
 use busy_hen_floorplan::Plan;
 use busy_hen_predict::path::direction::Direction;
 use busy_hen_predict::path::network::Network;
-use busy_hen_predict::{Kept, Question, network_of};
+use busy_hen_predict::{Knowledge, Question, network_of};
 
 /// A hop that carries less than this is none, Mb/s.
 const HOLDS: f64 = 1.0;
@@ -56,11 +56,11 @@ fn takes(upstream: Mode, own: Mode) -> bool {
 /// # Complexity
 /// O(orphans^2 x devices) networks over losses that are known
 #[must_use]
-pub fn rejoin(
+pub fn reselect(
     home: &Home,
     setup: &Setup,
     (gone, cut): (Option<DeviceId>, &[DeviceId]),
-    (plan, question, kept): (&Plan, &Question, &Kept),
+    (plan, question, kept): (&Plan, &Question, &Knowledge),
 ) -> Standing {
     let root = setup.root().map(|own| own.id).filter(|root| Some(*root) != gone);
     let (mut standing, mut orphans) = (Setup { devices: Vec::new(), ..setup.clone() }, Vec::new());

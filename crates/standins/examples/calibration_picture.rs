@@ -1,7 +1,7 @@
 //! Draws the study of learning for `docs/MODEL.md`: how far predictions of rooms that nobody read are off, before and after.
 #![allow(clippy::unwrap_used, dead_code, missing_docs)]
 
-#[path = "../tests/all/learning/study.rs"]
+#[path = "../tests/all/calibration/study.rs"]
 mod study;
 
 use std::path::Path;

@@ -27,38 +27,38 @@ fn row<'a>(view: &'a Value, room: &str) -> &'a Value {
 #[actix_web::test]
 async fn readings_change_what_is_predicted_and_can_be_switched_off_and_taken_back() {
     let api = api().await;
-    let empty = api.get(&api.at("/learnt")).await;
+    let empty = api.get(&api.at("/calibration")).await;
     assert_eq!((empty["runs"].as_array().unwrap().len(), &empty["off_by_tables_db"]), (0, &Value::Null));
-    let before = api.light(json!({ "kind": "works" })).await;
+    let before = api.coverage(json!({ "kind": "works" })).await;
     let round = api.round().await;
     // All that was read is far weaker than predicted.
     let runs = ["Front room", "Back room", "Kitchen", "Study", "Landing"].map(|spot| heard(spot, -78.0));
     assert_eq!(api.runs(&round, json!(runs)).await.0, StatusCode::CREATED);
-    let learnt = api.get(&api.at("/learnt")).await;
+    let learnt = api.get(&api.at("/calibration")).await;
     assert_eq!((learnt["runs"].as_array().unwrap().len(), &learnt["made_up"]), (5, &json!(false)));
     assert_eq!(learnt["rounds"], json!([round["round"]["id"]]));
     assert!(learnt["off_by_tables_db"].as_f64().unwrap() > 8.0, "{learnt}");
     assert!(!learnt["lessons"].as_array().unwrap().is_empty());
-    let after = api.light(json!({ "kind": "works" })).await;
+    let after = api.coverage(json!({ "kind": "works" })).await;
     let signal = |view: &Value| row(view, "Kitchen")["predicted"]["served"]["signal_dbm"].as_f64().unwrap();
     assert!(signal(&after) < signal(&before) - 5.0, "{} {}", signal(&after), signal(&before));
     for layer in ["known", "learnt"] {
-        let lit = api.light(json!({ "kind": layer })).await;
+        let lit = api.coverage(json!({ "kind": layer })).await;
         assert_eq!(lit["shades"].as_array().unwrap().len(), 5);
         assert!(!lit["levels"][0]["shaded"].as_array().unwrap().is_empty());
     }
     let (status, view) = api.send(Method::PUT, &api.at("/tables-alone"), json!({ "tables_alone": true })).await;
     assert_eq!((status, &view["home"]["tables_alone"]), (StatusCode::OK, &json!(true)));
-    assert_eq!(row(&api.light(json!({ "kind": "works" })).await, "Kitchen"), row(&before, "Kitchen"));
+    assert_eq!(row(&api.coverage(json!({ "kind": "works" })).await, "Kitchen"), row(&before, "Kitchen"));
     api.send(Method::POST, &api.at("/undo"), json!({ "to": null })).await;
-    assert_eq!(row(&api.light(json!({ "kind": "works" })).await, "Kitchen"), row(&after, "Kitchen"));
+    assert_eq!(row(&api.coverage(json!({ "kind": "works" })).await, "Kitchen"), row(&after, "Kitchen"));
     // A reading that is taken back teaches nothing any more.
     let runs = api.get(&format!("/api/rounds/{}/runs", round["round"]["id"].as_str().unwrap())).await;
     for run in runs.as_array().unwrap() {
         let path = format!("/api/runs/{}/void", run["id"].as_str().unwrap());
         api.send(Method::POST, &path, json!({ "reason": "the phone lay in a drawer" })).await;
     }
-    assert_eq!(api.get(&api.at("/learnt")).await["runs"], json!([]));
+    assert_eq!(api.get(&api.at("/calibration")).await["runs"], json!([]));
 }
 
 #[actix_web::test]

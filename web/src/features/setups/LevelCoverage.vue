@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { LitLevel, Shade } from '../../api/types'
+import type { CoverageLevel, Shade } from '../../api/types'
 import { ringPath } from '../../shared/ringPath'
 
 /** The light on one level: shades over one another, fine lines, and where a need is not met. */
-const props = defineProps<{ lit: LitLevel; shades: Shade[]; scale: number; fine: boolean }>()
+const props = defineProps<{ lit: CoverageLevel; shades: Shade[]; scale: number; fine: boolean }>()
 
 const bands = computed(() => props.lit.shaded.map((own) => ({ shade: own.shade, d: ringPath(own.polygons) })))
 const lines = computed(() =>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Lack, LineFault } from '../../api/types'
+import type { Missing, LineFault } from '../../api/types'
 import { useBench } from '../bench'
 import { useHouse } from './useHouse'
 import { fixLabel } from './useLineEditor'
@@ -26,7 +26,7 @@ const asks = computed(() => {
   return [...new Set(words)].slice(0, 1)
 })
 
-function go(lack: Lack) {
+function go(lack: Missing) {
   if (lack.room_id) bench.roomId = lack.room_id
   if (lack.level_id) emit('go', lack.level_id, lack.line ?? 0)
 }
@@ -64,7 +64,7 @@ function go(lack: Lack) {
           v-for="remedy in lack.remedies"
           :key="remedy.label"
           size="small"
-          @click="remedy.does.what === 'choose_look' ? emit('look') : house.doDeed(remedy.does)"
+          @click="remedy.does.what === 'choose_look' ? emit('look') : house.act(remedy.does)"
         >
           {{ remedy.label }}
         </v-btn>

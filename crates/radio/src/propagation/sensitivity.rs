@@ -8,15 +8,15 @@ use utoipa::ToSchema;
 
 use super::Sight;
 use super::edge::wavelength;
+use super::radiosity::{DiffuseField, Joined, Radiosity};
 use super::sight::Element;
-use super::waves::{Glow, Joined, Waves};
-use busy_hen_floorplan::surface::Stuff;
+use busy_hen_floorplan::surface::SurfaceMaterial;
 use busy_hen_floorplan::surfaces::{Surfaces, View};
 
 /// A part of the house that a path may lean on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
-pub enum Leans {
+pub enum PartOfHouse {
     /// A piece of wall.
     Wall(WallKey),
     /// An opening of a piece of wall, counted from west or north.
@@ -32,9 +32,9 @@ pub enum Leans {
 
 /// How much a path leans on a part: by how many decibels its loss grows for each that the part takes more.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]
-pub struct Lean {
+pub struct Sensitivity {
     /// The part.
-    pub on: Leans,
+    pub on: PartOfHouse,
     /// Decibels a decibel, 0 or more.
     pub db_per_db: f64,
 }
@@ -42,16 +42,23 @@ pub struct Lean {
 /// Parts that count for less than this are left out, dB a dB.
 const FAINT: f64 = 1e-4;
 
-impl Waves<'_> {
+impl Radiosity<'_> {
     /// What a path leans on, most first.
     ///
     /// The loss is that of straight and scattered power together, so what one wall takes more is felt by as much of the power as goes
-    /// through it: derivatives of [`Waves::loss`], that of the scattered part by the adjoint of the balance of power.
+    /// through it: derivatives of [`Radiosity::loss`], that of the scattered part by the adjoint of the balance of power.
     ///
     /// # Complexity
     /// O(surfaces + cells^2)
     #[must_use]
-    pub fn leans(&self, sight: &Sight, from: &View, glow: &Glow, to: &View, gain: Db) -> Vec<Lean> {
+    pub fn sensitivities(
+        &self,
+        sight: &Sight,
+        from: &View,
+        glow: &DiffuseField,
+        to: &View,
+        gain: Db,
+    ) -> Vec<Sensitivity> {
         let straight = (gain - self.straight(sight) - self.stands_about(sight)).ratio();
         let lambda = wavelength(self.frequency()).get();
         let scale = lambda * lambda / std::f64::consts::PI;
@@ -59,45 +66,54 @@ impl Waves<'_> {
             self.beams(sight, self.at.takes(None)).map(|(w, o, part)| (w, o, part * gain.ratio())).collect();
         let whole = straight + beams.iter().map(|(.., part)| part).sum::<f64>() + self.scattered(glow, to);
         let plan = self.plan;
-        let mut sums: Vec<(Leans, f64)> = Vec::new();
-        let mut add = |on: Leans, part: f64| match sums.iter_mut().find(|(own, _)| *own == on) {
+        let mut sums: Vec<(PartOfHouse, f64)> = Vec::new();
+        let mut add = |on: PartOfHouse, part: f64| match sums.iter_mut().find(|(own, _)| *own == on) {
             Some((_, sum)) => *sum += part,
             None => sums.push((on, part)),
         };
         for crossing in &sight.crossings {
             let on = match crossing.element {
                 Element::Wall(wall) => match crossing.opening(plan) {
-                    Some(opening) => Leans::Opening { wall: plan.walls[wall].key, opening },
-                    None => Leans::Wall(plan.walls[wall].key),
+                    Some(opening) => PartOfHouse::Opening { wall: plan.walls[wall].key, opening },
+                    None => PartOfHouse::Wall(plan.walls[wall].key),
                 },
-                Element::Floor(floor) => Leans::FloorUnder(plan.levels[plan.floors[floor].above].id),
+                Element::Floor(floor) => PartOfHouse::FloorUnder(plan.levels[plan.floors[floor].above].id),
                 Element::Upright(_) => continue,
             };
             add(on, straight / whole * self.solid_part(crossing));
         }
         for (wall, opening, part) in beams {
-            add(Leans::Opening { wall: plan.walls[wall].key, opening }, part / whole);
+            add(PartOfHouse::Opening { wall: plan.walls[wall].key, opening }, part / whole);
         }
         let ways = self.at.joined.iter().zip(plan.guesses()).zip(&glow.fields);
         for ((joined, guess), field) in ways {
             let by_surface = self.scattered_by_passing(joined, field, from, to);
             for (surface, passing) in plan.surfaces.list.iter().zip(by_surface) {
                 let on = match surface.stuff {
-                    Stuff::Opening(wall, opening) if plan.walls[wall].openings[opening].there.is_in(*guess) => {
-                        Leans::Opening { wall: plan.walls[wall].key, opening }
+                    SurfaceMaterial::Opening(wall, opening)
+                        if plan.walls[wall].openings[opening].there.is_in(*guess) =>
+                    {
+                        PartOfHouse::Opening { wall: plan.walls[wall].key, opening }
                     }
-                    Stuff::Wall(wall) | Stuff::Opening(wall, _) => Leans::Wall(plan.walls[wall].key),
-                    Stuff::Hole(floor, hole) if plan.floors[floor].holes[hole].there.is_in(*guess) => continue,
-                    Stuff::Floor(floor) | Stuff::Hole(floor, _) => {
-                        Leans::FloorUnder(plan.levels[plan.floors[floor].above].id)
+                    SurfaceMaterial::Wall(wall) | SurfaceMaterial::Opening(wall, _) => {
+                        PartOfHouse::Wall(plan.walls[wall].key)
                     }
-                    Stuff::Open | Stuff::Ground | Stuff::Roof => continue,
+                    SurfaceMaterial::Hole(floor, hole) if plan.floors[floor].holes[hole].there.is_in(*guess) => {
+                        continue;
+                    }
+                    SurfaceMaterial::Floor(floor) | SurfaceMaterial::Hole(floor, _) => {
+                        PartOfHouse::FloorUnder(plan.levels[plan.floors[floor].above].id)
+                    }
+                    SurfaceMaterial::Open | SurfaceMaterial::Ground | SurfaceMaterial::Roof => continue,
                 };
                 add(on, scale * passing / whole / self.at.joined.len() as f64);
             }
         }
-        let mut list: Vec<Lean> =
-            sums.into_iter().filter(|(_, sum)| *sum >= FAINT).map(|(on, db_per_db)| Lean { on, db_per_db }).collect();
+        let mut list: Vec<Sensitivity> = sums
+            .into_iter()
+            .filter(|(_, sum)| *sum >= FAINT)
+            .map(|(on, db_per_db)| Sensitivity { on, db_per_db })
+            .collect();
         list.sort_by(|a, b| b.db_per_db.total_cmp(&a.db_per_db).then(a.on.cmp(&b.on)));
         list
     }
@@ -146,7 +162,7 @@ impl Waves<'_> {
         for (own, part) in glimpses(to) {
             let surface = own.seen;
             let across: f64 = surfaces.facing(surface).map(|(i, form)| form * passes[i] * field[list[i].cell]).sum();
-            let lit: f64 = lights(surfaces, from, surface, passes) * returns[surface] / list[surface].area();
+            let lit: f64 = view_of(surfaces, from, surface, passes) * returns[surface] / list[surface].area();
             gained[own.opening] += part
                 * (returns[surface] * field[list[surface].cell]
                     + passes[surface] * (surfaces.field_behind(surface, field) + across)
@@ -190,7 +206,7 @@ impl Waves<'_> {
 }
 
 /// Power of a transmitter with this view that falls on a surface straight or through an opening.
-fn lights(surfaces: &Surfaces, from: &View, surface: usize, passes: &[f64]) -> f64 {
+fn view_of(surfaces: &Surfaces, from: &View, surface: usize, passes: &[f64]) -> f64 {
     let own = from.parts.iter().filter(|(index, _)| from.cell.is_some() && *index == surface).map(|(_, part)| *part);
     let through = from.through.iter().map(|(own, part)| (surfaces.glimpses[*own], part));
     let through = through.filter(|(own, _)| own.seen == surface).map(|(own, part)| part * passes[own.opening]);
