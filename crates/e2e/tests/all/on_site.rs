@@ -115,7 +115,7 @@ async fn a_test_server_that_is_set_up_later_is_tested_to_by_a_phone_that_tested_
         own.into_iter().next()
     };
     let taken = bench.wait("a run beyond the line", || async { beyond().await }).await;
-    assert!((taken["outcome"]["down_mbps"].as_f64().unwrap() - 60.0).abs() < 12.0, "{taken}");
+    assert!((15.0..72.0).contains(&taken["outcome"]["down_mbps"].as_f64().unwrap()), "{taken}");
     // What was noted is there after a power cut.
     let mut bench = bench;
     bench.power_cut().await;
