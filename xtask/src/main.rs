@@ -130,15 +130,30 @@ fn target() -> PathBuf {
     env::var_os("CARGO_TARGET_DIR").map_or_else(|| root().join("target"), PathBuf::from)
 }
 
+/// What tests need, all of it with the same features, so that nothing is built twice.
+const ALL: [&str; 5] = ["--workspace", "--bins", "--lib", "--tests", "--locked"];
+
+fn build_all() -> Result<(), Failure> {
+    cargo(&[&["build"], &ALL[..]].concat())
+}
+
+/// Processors of this machine; tests wait for browsers and lines more than they compute, so twice as many run at once.
+fn cores() -> usize {
+    std::thread::available_parallelism().map_or(2, std::num::NonZero::get)
+}
+
 fn test(arguments: &[String]) -> Result<(), Failure> {
     install_browser()?;
     install_regulatory_database()?;
     front_end()?;
     // Tests of the interface run the program, whose crate they are not of.
-    cargo(&["build", "--workspace", "--bins", "--lib", "--tests", "--locked"])?;
-    let mut all = vec!["test", "--workspace", "--bins", "--lib", "--tests", "--locked"];
-    all.extend(arguments.iter().map(String::as_str));
-    cargo(&all)?;
+    build_all()?;
+    let mut all = Command::new(env::var("CARGO").unwrap_or_else(|_| "cargo".into()));
+    all.arg("test").args(ALL).args(arguments).current_dir(root());
+    if env::var_os("RUST_TEST_THREADS").is_none() {
+        all.env("RUST_TEST_THREADS", (2 * cores()).to_string());
+    }
+    run(&mut all)?;
     cargo(&["test", "--locked", "--package", "busy-hen-units", "--doc"])
 }
 
@@ -192,7 +207,7 @@ const MADE: [(&str, &str); 2] = [("openapi", "web/openapi.json"), ("schema", "do
 
 /// What the program prints when asked for this.
 fn printed(what: &str) -> Result<Vec<u8>, Failure> {
-    cargo(&["build", "--locked", "--package", "busy-hen"])?;
+    build_all()?;
     let output = Command::new(target().join("debug/busy-hen"))
         .arg(what)
         .output()

@@ -34,12 +34,12 @@ pub struct Missing {
     /// The room it is about.
     pub room_id: Option<RoomId>,
     /// What may be done about it, each by one press.
-    pub remedies: Vec<Mend>,
+    pub remedies: Vec<MissingRemedy>,
 }
 
 /// What may be done about something that a plan lacks.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct Mend {
+pub struct MissingRemedy {
     /// What it does, in a few words.
     pub label: String,
     /// What it does.
@@ -93,7 +93,7 @@ impl Missing {
     }
 
     fn or(mut self, label: impl Into<String>, does: Action) -> Self {
-        self.remedies.push(Mend { label: label.into(), does });
+        self.remedies.push(MissingRemedy { label: label.into(), does });
         self
     }
 

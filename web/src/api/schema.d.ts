@@ -263,6 +263,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/calibration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What readings taught of a home, in words, with the readings that it comes from. */
+        get: operations["learnt"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/compare": {
         parameters: {
             query?: never;
@@ -494,23 +511,6 @@ export interface paths {
         get?: never;
         /** Says which setup is fitted, or is to be. */
         put: operations["put_in_force"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/homes/{home}/learnt": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What readings taught of a home, in words, with the readings that it comes from. */
-        get: operations["learnt"];
-        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -809,6 +809,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{home}/setups/{setup}/coverage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lights all levels of a setup, also with a device on its way. */
+        post: operations["coverage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{home}/setups/{setup}/dead-zones": {
         parameters: {
             query?: never;
@@ -1007,23 +1024,6 @@ export interface paths {
         put?: never;
         /** Looks at the kit's own report whether settings took, and answers the steps that it says something to. */
         post: operations["kit_looks"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/homes/{home}/setups/{setup}/light": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Lights all levels of a setup, also with a device on its way. */
-        post: operations["light"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1592,7 +1592,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Knocks once at a device of this home: whether it takes a connection. Nothing is sent to it. */
+        /** Pings once at a device of this home: whether it takes a connection. Nothing is sent to it. */
         post: operations["probe"];
         delete?: never;
         options?: never;
@@ -1839,6 +1839,35 @@ export interface components {
          * @enum {string}
          */
         AccessLine: "fibre" | "cable" | "dsl" | "mobile" | "low_orbit" | "geostationary";
+        /** @description What a remedy does. */
+        Action: {
+            /** @description What is written, one after the other. */
+            changes: components["schemas"]["Change"][];
+            /** @enum {string} */
+            what: "write";
+        } | {
+            /** @description The level. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description What it is made of. */
+            material: components["schemas"]["MaterialKey"];
+            /** @enum {string} */
+            what: "floor";
+        } | {
+            /** @enum {string} */
+            what: "choose_look";
+        } | {
+            /** @description The name in its line. */
+            name: string;
+            /** @description The room. */
+            room_id: components["schemas"]["RoomId"];
+            /** @enum {string} */
+            what: "now_called";
+        } | {
+            /** @description The room. */
+            room_id: components["schemas"]["RoomId"];
+            /** @enum {string} */
+            what: "let_go";
+        };
         /**
          * @description What a person or thing does with the network.
          * @enum {string}
@@ -2171,6 +2200,23 @@ export interface components {
             /** @description What is to be known about it, in words. */
             told: string;
         };
+        /** @description What readings taught of a home. */
+        CalibrationView: {
+            /** @description What was learnt, what matters most first. */
+            lessons: components["schemas"]["DrawnLesson"][];
+            /** @description Whether the product made up all that it was learnt from. */
+            made_up: boolean;
+            off_by_tables_db?: components["schemas"]["Db"] | null;
+            off_foretold_db?: components["schemas"]["Db"] | null;
+            /** @description Their rounds. */
+            rounds: components["schemas"]["RoundId"][];
+            /** @description The runs that it was learnt from. */
+            runs: components["schemas"]["RunId"][];
+            /** @description The spots where they were taken. */
+            spots: components["schemas"]["SpotId"][];
+            /** @description Whether predictions go by the tables alone all the same. */
+            tables_alone: boolean;
+        };
         /** @description What a comparison says, once all rooms that were looked at are counted. */
         Call: {
             /** @enum {string} */
@@ -2339,7 +2385,7 @@ export interface components {
         ChainView: {
             chain?: components["schemas"]["Chain"] | null;
             /** @description Parts of the house that its loss leans on, most first. */
-            leans: components["schemas"]["Lean"][];
+            leans: components["schemas"]["Sensitivity"][];
             /** @description What it gets. */
             prediction: components["schemas"]["Prediction"];
             room_id?: components["schemas"]["RoomId"] | null;
@@ -2670,30 +2716,48 @@ export interface components {
             /** @description The outcome as it stood before. */
             was: components["schemas"]["Outcome"];
         };
-        /** @description Something that would mend a dead zone, or some of it. */
-        Cure: {
-            /** @description Whether it can be tried as a copy of the setup. */
-            as_copy: boolean;
-            /**
-             * Format: double
-             * @description What it costs to buy more; none where a price is missing, 0 for what is free.
-             */
-            costs?: number | null;
-            /** @description Whether it takes no money and no tools. */
-            free: boolean;
-            /**
-             * Format: double
-             * @description How likely the room's need is met there then, 0 to 1.
-             */
-            likely_part: number;
-            /** @description Rooms whose need is no longer met then. */
-            loses: string[];
-            /** @description What arrives at the worst place then. */
-            then_mbps: components["schemas"]["MbitPerSec"];
-            /** @description How soon answers come there then. */
-            then_ms: components["schemas"]["Millis"];
-            /** @description What is to be done, in words. */
-            what: string;
+        /** @description Lights the whole house. */
+        CoverageAsk: {
+            /** @description What is asked. */
+            ask: components["schemas"]["Ask"];
+            /** @description What the map shows. */
+            layer?: components["schemas"]["Layer"];
+            moved?: components["schemas"]["Moved"] | null;
+        };
+        /** @description One lit level. */
+        CoverageLevel: {
+            /** @description Side of a cell. */
+            cell_m: components["schemas"]["Metres"];
+            /** @description Outlines of all dead zones. */
+            dead_outlines: components["schemas"]["Vec"][];
+            /** @description Where a room's need is not met. */
+            dead_zones: components["schemas"]["DeadZone"][];
+            /** @description Where just so much arrives. */
+            fine_lines: components["schemas"]["FineLine"][];
+            /** @description The level. */
+            level_id: components["schemas"]["LevelId"];
+            /** @description Where each shade holds; drawn over one another in their order. */
+            shaded: components["schemas"]["Shaded"][];
+        };
+        /** @description A room of the ledger, with how much of it is a dead zone. */
+        CoverageRow: components["schemas"]["LedgerRow"] & {
+            /** @description How much of it does not get what it needs. */
+            dead_area_m2: components["schemas"]["SquareMetres"];
+        };
+        /** @description The lit house, the backhaul, and the ledger. */
+        CoverageView: {
+            /** @description What is worth knowing of the setup before anyone drills. */
+            cautions: components["schemas"]["Caution"][];
+            /** @description Backhaul hops. */
+            hops: components["schemas"]["DrawnHop"][];
+            /** @description What the map shows. */
+            layer: components["schemas"]["Layer"];
+            /** @description Rooms, worst first. */
+            ledger: components["schemas"]["CoverageRow"][];
+            /** @description Levels, in the order of the house. */
+            levels: components["schemas"]["CoverageLevel"][];
+            /** @description The shades of that, and what each stands for. */
+            shades: components["schemas"]["Shade"][];
         };
         /** @description An address in some hours of all days. */
         DayPart: {
@@ -2762,35 +2826,6 @@ export interface components {
         /** @description What the installer decides in place of what is proposed. */
         DecisionAsk: {
             decision?: components["schemas"]["Decision"] | null;
-        };
-        /** @description What a remedy does. */
-        Deed: {
-            /** @description What is written, one after the other. */
-            changes: components["schemas"]["Change"][];
-            /** @enum {string} */
-            what: "write";
-        } | {
-            /** @description The level. */
-            level_id: components["schemas"]["LevelId"];
-            /** @description What it is made of. */
-            material: components["schemas"]["MaterialKey"];
-            /** @enum {string} */
-            what: "floor";
-        } | {
-            /** @enum {string} */
-            what: "choose_look";
-        } | {
-            /** @description The name in its line. */
-            name: string;
-            /** @description The room. */
-            room_id: components["schemas"]["RoomId"];
-            /** @enum {string} */
-            what: "now_called";
-        } | {
-            /** @description The room. */
-            room_id: components["schemas"]["RoomId"];
-            /** @enum {string} */
-            what: "let_go";
         };
         /**
          * Format: double
@@ -2896,7 +2931,7 @@ export interface components {
             /** @description What is wrong with typed lines. */
             faults: components["schemas"]["LineFault"][];
             /** @description What the plan lacks. */
-            lacks: components["schemas"]["Lack"][];
+            lacks: components["schemas"]["Missing"][];
             /** @description Levels from the lowest up. */
             levels: components["schemas"]["DrawnLevel"][];
             /** @description Doors and windows in them, drawn or assumed. */
@@ -4003,7 +4038,7 @@ export interface components {
             steers_with?: string | null;
             /** @description Whether a spare aerial can be screwed on. */
             takes_aerials?: boolean;
-            tells_uplink?: components["schemas"]["UplinkTold"] | null;
+            tells_uplink?: components["schemas"]["ReportedUplink"] | null;
             warmth?: components["schemas"]["Warmth"] | null;
             /**
              * Format: double
@@ -4085,32 +4120,6 @@ export interface components {
             /** @description The table: CSV (RFC 4180) with the columns of the schema. */
             csv: string;
         };
-        /** @description What became of a knock at a device. */
-        KnockHeard: {
-            /** @description Whether it took the connection. */
-            answers: boolean;
-            /**
-             * Format: int32
-             * @description When, ms.
-             */
-            at_ms: number;
-            /** @description The device. */
-            device_id: components["schemas"]["DeviceId"];
-        };
-        /** @description Knocks at one address over a few minutes. */
-        Knocks: {
-            /**
-             * Format: int32
-             * @description How many.
-             */
-            asked: number;
-            /**
-             * Format: int32
-             * @description How many of them nobody answered.
-             */
-            lost: number;
-            took?: components["schemas"]["Took"] | null;
-        };
         /**
          * @description What a dead zone is known by.
          * @enum {string}
@@ -4126,17 +4135,6 @@ export interface components {
             name: string;
             /** @description Where it stands. */
             place: string;
-        };
-        /** @description Something a plan lacks. */
-        Lack: {
-            level_id?: components["schemas"]["LevelId"] | null;
-            /** @description Line of its text, counted from 0. */
-            line?: number | null;
-            /** @description What may be done about it, each by one press. */
-            remedies: components["schemas"]["Remedy"][];
-            room_id?: components["schemas"]["RoomId"] | null;
-            /** @description One sentence. */
-            told: string;
         };
         /** @description What the map shows. */
         Layer: {
@@ -4167,49 +4165,6 @@ export interface components {
             kind: "difference";
             /** @description That setup. */
             setup_id: components["schemas"]["SetupId"];
-        };
-        /** @description How much a path leans on a part: by how many decibels its loss grows for each that the part takes more. */
-        Lean: {
-            /**
-             * Format: double
-             * @description Decibels a decibel, 0 or more.
-             */
-            db_per_db: number;
-            /** @description The part. */
-            on: components["schemas"]["Leans"];
-        };
-        /** @description A part of the house that a path may lean on. */
-        Leans: {
-            /** @description A piece of wall. */
-            wall: components["schemas"]["WallKey"];
-        } | {
-            /** @description An opening of a piece of wall, counted from west or north. */
-            opening: {
-                /** @description Which of its openings. */
-                opening: number;
-                /** @description The piece. */
-                wall: components["schemas"]["WallKey"];
-            };
-        } | {
-            /** @description The floor under a level. */
-            floor_under: components["schemas"]["LevelId"];
-        };
-        /** @description What readings taught of a home. */
-        LearntView: {
-            /** @description What was learnt, what matters most first. */
-            lessons: components["schemas"]["DrawnLesson"][];
-            /** @description Whether the product made up all that it was learnt from. */
-            made_up: boolean;
-            off_by_tables_db?: components["schemas"]["Db"] | null;
-            off_foretold_db?: components["schemas"]["Db"] | null;
-            /** @description Their rounds. */
-            rounds: components["schemas"]["RoundId"][];
-            /** @description The runs that it was learnt from. */
-            runs: components["schemas"]["RunId"][];
-            /** @description The spots where they were taken. */
-            spots: components["schemas"]["SpotId"][];
-            /** @description Whether predictions go by the tables alone all the same. */
-            tables_alone: boolean;
         };
         /** @description One room of the ledger. */
         LedgerRow: {
@@ -4267,7 +4222,7 @@ export interface components {
             /** @description By how much more is lost than was thought; less when negative. */
             more_db: components["schemas"]["Db"];
             /** @description Walls, openings and floors that it is about, to be shown on the drawing. */
-            parts: components["schemas"]["Leans"][];
+            parts: components["schemas"]["PartOfHouse"][];
             spot_id?: components["schemas"]["SpotId"] | null;
             /** @description One standard deviation of that. */
             sure_to_db: components["schemas"]["Db"];
@@ -4293,29 +4248,6 @@ export interface components {
          * @description Identifies a level of a house.
          */
         LevelId: string;
-        /** @description The lit house, the backhaul, and the ledger. */
-        Light: {
-            /** @description What is worth knowing of the setup before anyone drills. */
-            cautions: components["schemas"]["Caution"][];
-            /** @description Backhaul hops. */
-            hops: components["schemas"]["DrawnHop"][];
-            /** @description What the map shows. */
-            layer: components["schemas"]["Layer"];
-            /** @description Rooms, worst first. */
-            ledger: components["schemas"]["LitRow"][];
-            /** @description Levels, in the order of the house. */
-            levels: components["schemas"]["LitLevel"][];
-            /** @description The shades of that, and what each stands for. */
-            shades: components["schemas"]["Shade"][];
-        };
-        /** @description Lights the whole house. */
-        LightAsk: {
-            /** @description What is asked. */
-            ask: components["schemas"]["Ask"];
-            /** @description What the map shows. */
-            layer?: components["schemas"]["Layer"];
-            moved?: components["schemas"]["Moved"] | null;
-        };
         /** @description What is wrong with a typed line. */
         LineFault: components["schemas"]["Wrong"] & {
             /** @description The level. */
@@ -4342,26 +4274,6 @@ export interface components {
             /** @description Token for the bench; none where the page stands on the bench itself, so that nothing can come between. */
             bench_token?: string | null;
             far_end?: components["schemas"]["FarEnd"] | null;
-        };
-        /** @description One lit level. */
-        LitLevel: {
-            /** @description Side of a cell. */
-            cell_m: components["schemas"]["Metres"];
-            /** @description Outlines of all dead zones. */
-            dead_outlines: components["schemas"]["Vec"][];
-            /** @description Where a room's need is not met. */
-            dead_zones: components["schemas"]["DeadZone"][];
-            /** @description Where just so much arrives. */
-            fine_lines: components["schemas"]["FineLine"][];
-            /** @description The level. */
-            level_id: components["schemas"]["LevelId"];
-            /** @description Where each shade holds; drawn over one another in their order. */
-            shaded: components["schemas"]["Shaded"][];
-        };
-        /** @description A room of the ledger, with how much of it is a dead zone. */
-        LitRow: components["schemas"]["LedgerRow"] & {
-            /** @description How much of it does not get what it needs. */
-            dead_area_m2: components["schemas"]["SquareMetres"];
         };
         /** @description How the lock stands, for whoever asks. */
         LockView: {
@@ -4494,6 +4406,24 @@ export interface components {
          * @enum {string}
          */
         Mishap: "covered" | "drop_out" | "busy_evening" | "mobile_data";
+        /** @description Something a plan lacks. */
+        Missing: {
+            level_id?: components["schemas"]["LevelId"] | null;
+            /** @description Line of its text, counted from 0. */
+            line?: number | null;
+            /** @description What may be done about it, each by one press. */
+            remedies: components["schemas"]["MissingRemedy"][];
+            room_id?: components["schemas"]["RoomId"] | null;
+            /** @description One sentence. */
+            told: string;
+        };
+        /** @description What may be done about something that a plan lacks. */
+        MissingRemedy: {
+            /** @description What it does. */
+            does: components["schemas"]["Action"];
+            /** @description What it does, in a few words. */
+            label: string;
+        };
         /**
          * @description What a device is set to do.
          * @enum {string}
@@ -4963,6 +4893,22 @@ export interface components {
             /** @description What it is. */
             what: string;
         };
+        /** @description A part of the house that a path may lean on. */
+        PartOfHouse: {
+            /** @description A piece of wall. */
+            wall: components["schemas"]["WallKey"];
+        } | {
+            /** @description An opening of a piece of wall, counted from west or north. */
+            opening: {
+                /** @description Which of its openings. */
+                opening: number;
+                /** @description The piece. */
+                wall: components["schemas"]["WallKey"];
+            };
+        } | {
+            /** @description The floor under a level. */
+            floor_under: components["schemas"]["LevelId"];
+        };
         /** @description All that a setup is put together from. */
         Parts: {
             /**
@@ -5250,6 +5196,32 @@ export interface components {
             /** @description What is known of it. */
             picture: components["schemas"]["Picture"];
         };
+        /** @description What became of a knock at a device. */
+        PingHeard: {
+            /** @description Whether it took the connection. */
+            answers: boolean;
+            /**
+             * Format: int32
+             * @description When, ms.
+             */
+            at_ms: number;
+            /** @description The device. */
+            device_id: components["schemas"]["DeviceId"];
+        };
+        /** @description Pings at one address over a few minutes. */
+        Pings: {
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            asked: number;
+            /**
+             * Format: int32
+             * @description How many of them nobody answered.
+             */
+            lost: number;
+            took?: components["schemas"]["Took"] | null;
+        };
         /** @description What the family pays for, from a date on. */
         Plan: {
             /** @description Download as sold. */
@@ -5528,8 +5500,8 @@ export interface components {
          */
         RawListening: {
             beyond?: components["schemas"]["RawStream"] | null;
-            /** @description Knocks whose answer was another than the one before, and the first at each device. */
-            knocks?: components["schemas"]["KnockHeard"][];
+            /** @description Pings whose answer was another than the one before, and the first at each device. */
+            knocks?: components["schemas"]["PingHeard"][];
             within?: components["schemas"]["RawStream"] | null;
         };
         /** @description A call and a download to one place. */
@@ -5630,12 +5602,30 @@ export interface components {
             /** @description The room. */
             room_id: components["schemas"]["RoomId"];
         };
-        /** @description What may be done about something that a plan lacks. */
+        /** @description Something that would mend a dead zone, or some of it. */
         Remedy: {
-            /** @description What it does. */
-            does: components["schemas"]["Deed"];
-            /** @description What it does, in a few words. */
-            label: string;
+            /** @description Whether it can be tried as a copy of the setup. */
+            as_copy: boolean;
+            /**
+             * Format: double
+             * @description What it costs to buy more; none where a price is missing, 0 for what is free.
+             */
+            costs?: number | null;
+            /** @description Whether it takes no money and no tools. */
+            free: boolean;
+            /**
+             * Format: double
+             * @description How likely the room's need is met there then, 0 to 1.
+             */
+            likely_part: number;
+            /** @description Rooms whose need is no longer met then. */
+            loses: string[];
+            /** @description What arrives at the worst place then. */
+            then_mbps: components["schemas"]["MbitPerSec"];
+            /** @description How soon answers come there then. */
+            then_ms: components["schemas"]["Millis"];
+            /** @description What is to be done, in words. */
+            what: string;
         };
         /** @description Which remedy to try. */
         RemedyAsk: {
@@ -5659,6 +5649,11 @@ export interface components {
             /** @description All of it in one sentence. */
             told: string;
         };
+        /**
+         * @description How a device tells the quality of its uplink.
+         * @enum {string}
+         */
+        ReportedUplink: "steps" | "signal" | "signal_and_rate";
         /**
          * @description What a comparison rests on.
          * @enum {string}
@@ -6042,6 +6037,16 @@ export interface components {
             seen: boolean;
             /** @description The change, in the words that the round has of it. */
             what: string;
+        };
+        /** @description How much a path leans on a part: by how many decibels its loss grows for each that the part takes more. */
+        Sensitivity: {
+            /**
+             * Format: double
+             * @description Decibels a decibel, 0 or more.
+             */
+            db_per_db: number;
+            /** @description The part. */
+            on: components["schemas"]["PartOfHouse"];
         };
         /** @description Which kit to put through its usual series. */
         SeriesAsk: {
@@ -6631,7 +6636,7 @@ export interface components {
         TargetDay: {
             /**
              * Format: int64
-             * @description Knocks.
+             * @description Pings.
              */
             asked: number;
             /**
@@ -6645,7 +6650,7 @@ export interface components {
             hours: components["schemas"]["HourCell"][];
             /**
              * Format: int64
-             * @description Knocks that nobody answered.
+             * @description Pings that nobody answered.
              */
             lost: number;
             took?: components["schemas"]["Took"] | null;
@@ -6914,11 +6919,6 @@ export interface components {
             /** @description What carries it. */
             via: components["schemas"]["Via"];
         };
-        /**
-         * @description How a device tells the quality of its uplink.
-         * @enum {string}
-         */
-        UplinkTold: "steps" | "signal" | "signal_and_rate";
         /**
          * Format: uuid
          * @description Identifies one use of a room (who does what there).
@@ -7194,7 +7194,7 @@ export interface components {
             id: components["schemas"]["WatchId"];
             /** @description Whether a stand-in made it all up. */
             made_up?: boolean;
-            /** @description What is answered at. The first is the router, behind which all others are. */
+            /** @description What is knocked at. The first is the router, behind which all others are. */
             targets: components["schemas"]["Watched"][];
         };
         /**
@@ -7217,45 +7217,8 @@ export interface components {
             /** @description Short transfers. */
             transfers: components["schemas"]["ShortTransfer"][];
         };
-        /**
-         * @description Kinds of things that a watch shows, what matters most first.
-         * @enum {string}
-         */
-        WatchShows: "never_answered" | "drops_at_hours" | "restarts" | "drops" | "losses" | "slow_evenings" | "other_answers" | "all_well" | "not_watched";
-        /** @description What knocks came to over a few minutes. */
-        WatchStretch: {
-            /**
-             * Format: date-time
-             * @description From when.
-             */
-            from: string;
-            /** @description Of each address, in their order. */
-            of: components["schemas"]["Knocks"][];
-            /**
-             * Format: date-time
-             * @description Until when.
-             */
-            to: string;
-        };
-        /** @description A watch as a list shows it. */
-        WatchSummary: {
-            /**
-             * Format: date-time
-             * @description When it began; none when it has seen nothing.
-             */
-            begun?: string | null;
-            /** @description Identifies it. */
-            id: components["schemas"]["WatchId"];
-            /** @description Whether a stand-in made it up. */
-            made_up: boolean;
-            /**
-             * Format: date-time
-             * @description Until when it saw something.
-             */
-            until?: string | null;
-        };
         /** @description What a watch saw, told by days. */
-        WatchTold: {
+        WatchReport: {
             /** @description A day after the other. */
             days: components["schemas"]["DayStrip"][];
             else_mbps?: components["schemas"]["MbitPerSec"] | null;
@@ -7279,7 +7242,44 @@ export interface components {
              */
             to?: string | null;
         };
-        /** @description An address that is answered at. */
+        /**
+         * @description Kinds of things that a watch shows, what matters most first.
+         * @enum {string}
+         */
+        WatchShows: "never_answered" | "drops_at_hours" | "restarts" | "drops" | "losses" | "slow_evenings" | "other_answers" | "all_well" | "not_watched";
+        /** @description What knocks came to over a few minutes. */
+        WatchStretch: {
+            /**
+             * Format: date-time
+             * @description From when.
+             */
+            from: string;
+            /** @description Of each address, in their order. */
+            of: components["schemas"]["Pings"][];
+            /**
+             * Format: date-time
+             * @description Until when.
+             */
+            to: string;
+        };
+        /** @description A watch as a list shows it. */
+        WatchSummary: {
+            /**
+             * Format: date-time
+             * @description When it began; none when it has seen nothing.
+             */
+            begun?: string | null;
+            /** @description Identifies it. */
+            id: components["schemas"]["WatchId"];
+            /** @description Whether a stand-in made it up. */
+            made_up: boolean;
+            /**
+             * Format: date-time
+             * @description Until when it saw something.
+             */
+            until?: string | null;
+        };
+        /** @description An address that is knocked at. */
         Watched: {
             /** @description The address, with its port. */
             address: string;
@@ -9340,6 +9340,118 @@ export interface operations {
             };
         };
     };
+    learnt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was learnt. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalibrationView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     compare_setups: {
         parameters: {
             query?: never;
@@ -11023,118 +11135,6 @@ export interface operations {
             };
             /** @description No space left; nothing was stored. */
             507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    learnt: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                home: components["schemas"]["HomeId"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description What was learnt. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LearntView"];
-                };
-            };
-            /** @description Something sent is not understood. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The bench is locked. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A page of another site asks, or the server is called by a name that is not its own. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not there. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description What was sent did not arrive in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Larger than is read. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not JSON. */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something is not right, each fault with its place. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The program failed; nothing was changed. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Too much is being computed already, or it was called off. */
-            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13439,6 +13439,123 @@ export interface operations {
             };
         };
     };
+    coverage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                home: components["schemas"]["HomeId"];
+                setup: components["schemas"]["SetupId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CoverageAsk"];
+            };
+        };
+        responses: {
+            /** @description The lit house. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoverageView"];
+                };
+            };
+            /** @description Something sent is not understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The bench is locked. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asks, or the server is called by a name that is not its own. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was sent did not arrive in time. */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Larger than is read. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not JSON. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something is not right, each fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The program failed; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too much is being computed already, or it was called off. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     dead_zones: {
         parameters: {
             query?: never;
@@ -14918,123 +15035,6 @@ export interface operations {
             };
         };
     };
-    light: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                home: components["schemas"]["HomeId"];
-                setup: components["schemas"]["SetupId"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LightAsk"];
-            };
-        };
-        responses: {
-            /** @description The lit house. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Light"];
-                };
-            };
-            /** @description Something sent is not understood. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The bench is locked. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A page of another site asks, or the server is called by a name that is not its own. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not there. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description What was sent did not arrive in time. */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Larger than is read. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not JSON. */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something is not right, each fault with its place. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The program failed; nothing was changed. */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Too much is being computed already, or it was called off. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     mend: {
         parameters: {
             query?: never;
@@ -15549,7 +15549,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Cure"][];
+                    "application/json": components["schemas"]["Remedy"][];
                 };
             };
             /** @description Something sent is not understood. */
@@ -16870,7 +16870,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WatchTold"];
+                    "application/json": components["schemas"]["WatchReport"];
                 };
             };
             /** @description An address or header that is not understood. */

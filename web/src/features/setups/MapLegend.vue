@@ -5,7 +5,11 @@ import type { CoverageView, LedgerRow } from '../../api/types'
 import { useCatalogue } from '../../shared/useCatalogue'
 
 /** What each shade of the map stands for, and what it goes by; steps only as far as the home reaches. */
-const props = defineProps<{ light: CoverageView | undefined; readings: LedgerRow[] | undefined; madeUp: boolean }>()
+const props = defineProps<{
+  light: CoverageView | undefined
+  readings: LedgerRow[] | undefined
+  madeUp: boolean
+}>()
 const catalogue = useCatalogue()
 const place = (row: LedgerRow) =>
   catalogue.value?.steps.findIndex((own) => own.step === row.measured_step) ?? -1
