@@ -7,6 +7,7 @@ pub mod api;
 mod assets;
 mod body;
 mod compute;
+pub mod drawing;
 pub mod error;
 pub mod examples;
 mod far_end;

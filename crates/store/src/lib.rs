@@ -5,6 +5,7 @@
 //! below it [`steps`] (changes, undo and redo), [`rounds`] and [`runs`] (readings), [`transfer`] (whole homes in and out).
 
 mod documents;
+mod editor;
 mod error;
 mod far_end;
 mod file;
@@ -32,6 +33,7 @@ use sqlx::SqlitePool;
 use sqlx::sqlite::SqlitePoolOptions;
 use tokio::sync::broadcast;
 
+pub use editor::Editor;
 pub use error::StoreError;
 pub use heads::Head;
 pub use homes::Standing;
@@ -39,7 +41,7 @@ pub use pairings::{Code, Pairing};
 pub use room::{Held, ROOM};
 pub use rows::homes::Stored;
 pub use rows::rounds::RoundRecord;
-pub use steps::{Change, Editor, Step, Steps};
+pub use steps::{Change, Step, Steps};
 pub use transfer::{Piece, Whole};
 use writing::Writer;
 

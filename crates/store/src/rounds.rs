@@ -4,12 +4,13 @@ use busy_hen_home::{HomeId, Round, RoundId};
 use jiff::Timestamp;
 use sqlx::Row;
 
+use crate::editor::Editor;
 use crate::kit_addresses::say_kit_address;
 use crate::room::has_room;
 use crate::rows::homes::{count_readings, read};
 use crate::rows::parsed;
 use crate::rows::rounds::{insert, record_of, set_deleted, update};
-use crate::steps::{By, Editor, Effect, append};
+use crate::steps::{By, Effect, append};
 use crate::{RoundRecord, Store, StoreError};
 
 impl Store {

@@ -4,12 +4,13 @@ use busy_hen_home::{HomeId, RoundId, Run, RunId, Source, SpotId};
 use jiff::Timestamp;
 use sqlx::Row;
 
+use crate::editor::Editor;
 use crate::room::has_room;
 use crate::rows::homes::{count_readings, read};
 use crate::rows::parsed;
 use crate::rows::rounds::record_of;
 use crate::rows::runs::{insert_run, live_run, run_of_row, stored_run, untraced, update_run};
-use crate::steps::{By, Editor, Effect, append};
+use crate::steps::{By, Effect, append};
 use crate::{RoundRecord, Store, StoreError};
 
 impl Store {

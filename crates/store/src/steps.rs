@@ -3,8 +3,7 @@
 //! Two edits of one home are brought together thing by thing (see [`merge`]); undo is the same: what a step changed is changed back,
 //! and what others did since stays. So nobody's undo takes back what somebody else did, or a run that has arrived meanwhile.
 
-use std::fmt;
-
+use crate::editor::Editor;
 use busy_hen_home::{Faults, Home, HomeId, RoundId, Run, RunId, SetupId, SpotId, merge};
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
@@ -27,24 +26,6 @@ const CARRIED_ON_KEPT: i64 = 30;
 const LISTED: i64 = 30;
 /// A pause between two edits of one thing by one editor that does not make two steps of them.
 const PAUSE: SignedDuration = SignedDuration::from_secs(20);
-
-/// Who edits: undo takes back one's own steps.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
-pub struct Editor(String);
-
-impl Editor {
-    /// The editor of this name, shortened to 64 characters.
-    #[must_use]
-    pub fn new(name: &str) -> Self {
-        Self(name.chars().take(64).collect())
-    }
-}
-
-impl fmt::Display for Editor {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str(&self.0)
-    }
-}
 
 /// What goes with a change of a home: what it was made on, by whom, when, and the rules that storage does not know.
 pub struct Change<'a> {

@@ -4,6 +4,7 @@
 //! pass on to each other. [`published`] and [`multi_wall`] are other laws, offered for comparison.
 
 pub mod aerial;
+mod balance;
 pub mod distance;
 pub mod edge;
 pub mod multi_wall;
@@ -14,7 +15,8 @@ pub mod sensitivity;
 pub mod sight;
 pub mod slab;
 
+pub use balance::Prepared;
 pub use distance::free_space_loss;
-pub use radiosity::{DiffuseField, HouseCache, LAW, Prepared, PropagationModel, Radiosity};
+pub use radiosity::{DiffuseField, HouseCache, LAW, PropagationModel, Radiosity};
 pub use sensitivity::{PartOfHouse, Sensitivity};
 pub use sight::{Crossing, Element, Sight};

@@ -7,8 +7,9 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::Sight;
+use super::balance::Joined;
 use super::edge::wavelength;
-use super::radiosity::{DiffuseField, Joined, Radiosity};
+use super::radiosity::{DiffuseField, Radiosity};
 use super::sight::Element;
 use busy_hen_floorplan::surface::SurfaceMaterial;
 use busy_hen_floorplan::surfaces::{Surfaces, View};

@@ -20,10 +20,11 @@ use super::editing::{editing, view};
 use super::files::attachment;
 use super::numbers::length_of;
 use crate::body::{Base, Body, EditHeaders, Sender, Typing, TypingHeader};
+use crate::drawing::{Drawing, drawing};
 use crate::error::ApiError;
 use crate::problems::{Computing, Editing, Reading};
 use crate::state::AppState;
-use crate::views::{Drawing, HomeView, drawing};
+use crate::views::HomeView;
 
 /// Draws a house as it would be saved, and saves nothing.
 #[utoipa::path(tag = "house", params(("home" = HomeId, Path)), request_body = HouseEdit,

@@ -122,7 +122,8 @@ where
         let ask =
             json!({ "client": "phone_ax", "band": null, "situation": situation, "doors": "as_left", "kind": kind });
         let of = |what: &str| format!("/setups/{id}/{what}");
-        let light = self.post(&of("coverage"), json!({ "ask": ask, "layer": { "kind": "works" }, "moved": null })).await;
+        let light =
+            self.post(&of("coverage"), json!({ "ask": ask, "layer": { "kind": "works" }, "moved": null })).await;
         let ledger = light["ledger"].as_array().unwrap().clone();
         let zones = self.post(&of("dead-zones"), json!({ "ask": ask })).await;
         let zones = zones.as_array().unwrap().clone();

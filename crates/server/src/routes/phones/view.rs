@@ -23,12 +23,12 @@ use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
 use super::{PhoneHeader, reached, reaching};
+use crate::drawing::{Drawing, drawing};
 use crate::error::ApiError;
 use crate::far_end::FarEnd;
 use crate::problems::Testing;
 use crate::routes::rounds::spot_name;
 use crate::state::{AppState, Readings};
-use crate::views::{Drawing, drawing};
 
 /// Under what the phone tests now, where that is not what the round says; all of it or nothing.
 #[derive(Debug, Clone, Deserialize, IntoParams)]

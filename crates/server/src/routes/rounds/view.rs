@@ -29,10 +29,10 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
+use crate::drawing::{Drawing, drawing};
 use crate::error::ApiError;
 use crate::problems::Reading;
 use crate::state::{AppState, Readings};
-use crate::views::{Drawing, drawing};
 
 /// A round with all that was measured in it. Everything told of it comes from the home as it was taken in it.
 #[derive(Debug, Serialize, ToSchema)]
