@@ -6,11 +6,9 @@ mod rig;
 use std::io::{Cursor, Read, Write};
 use std::net::TcpStream;
 use std::path::Path;
-use std::process::{Child, Command, Stdio};
 use std::time::{Duration, Instant};
 
 use busy_hen_e2e::outage::time_outage;
-use busy_hen_e2e::process::listening;
 use busy_hen_e2e::{Bench, DESK};
 use futures_util::StreamExt;
 use futures_util::future::join_all;

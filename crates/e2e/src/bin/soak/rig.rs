@@ -1,22 +1,11 @@
 //! The server under attack, and the bars that it is held to.
 
-use busy_hen_e2e::outage::time_outage;
 use busy_hen_e2e::process::listening;
-use busy_hen_e2e::{Bench, DESK};
-use futures_util::StreamExt;
-use futures_util::future::join_all;
-use image::codecs::jpeg::JpegEncoder;
-use image::codecs::png::PngEncoder;
-use image::{ExtendedColorType, ImageEncoder};
-use reqwest::{Client, Response};
-use serde_json::{Value, json};
-use std::io::{Cursor, Read, Write};
-use std::net::TcpStream;
+use reqwest::Client;
+use serde_json::Value;
 use std::path::Path;
 use std::process::{Child, Command, Stdio};
-use std::time::{Duration, Instant};
-use tokio_tungstenite::connect_async;
-use uuid::Uuid;
+use std::time::Instant;
 
 /// Bars that were missed.
 #[derive(Default)]
