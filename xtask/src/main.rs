@@ -137,7 +137,7 @@ fn build_all() -> Result<(), Failure> {
     cargo(&[&["build"], &ALL[..]].concat())
 }
 
-/// Processors of this machine; tests wait for browsers and lines more than they compute, so twice as many run at once.
+/// Processors of this machine; tests wait for browsers and lines at times, so one more than these run at once.
 fn cores() -> usize {
     std::thread::available_parallelism().map_or(2, std::num::NonZero::get)
 }
@@ -151,7 +151,7 @@ fn test(arguments: &[String]) -> Result<(), Failure> {
     let mut all = Command::new(env::var("CARGO").unwrap_or_else(|_| "cargo".into()));
     all.arg("test").args(ALL).args(arguments).current_dir(root());
     if env::var_os("RUST_TEST_THREADS").is_none() {
-        all.env("RUST_TEST_THREADS", (2 * cores()).to_string());
+        all.env("RUST_TEST_THREADS", (cores() + 1).to_string());
     }
     run(&mut all)?;
     cargo(&["test", "--locked", "--package", "busy-hen-units", "--doc"])
