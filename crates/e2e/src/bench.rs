@@ -18,7 +18,7 @@ pub const DESK: (u32, u32) = (1280, 800);
 pub const PHONE: (u32, u32) = (390, 844);
 
 /// Longest that the page may take to show what is expected.
-const PATIENCE: Duration = Duration::from_secs(20);
+const PATIENCE: Duration = Duration::from_secs(40);
 /// Pause between two looks at the page.
 const GLANCE: Duration = Duration::from_millis(40);
 

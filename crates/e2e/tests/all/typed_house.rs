@@ -126,6 +126,8 @@ async fn a_two_storey_home_in_feet_takes_fewer_than_45_actions() {
     person.type_lines(&GROUND).await;
     bench.see_in("svg[aria-label='The level as drawn']", "Garage").await;
     person.press("+ level").await;
+    // Until the new level is open, the lines are those of the one before.
+    bench.see("First: ").await;
     person.type_lines(&FIRST).await;
     bench.see_in("svg[aria-label='The level as drawn']", "Bathroom").await;
     person.press("Made of").await;
