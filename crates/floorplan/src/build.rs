@@ -1,5 +1,6 @@
 //! From a house as it was typed to its geometry.
 
+use busy_hen_catalogue::{Material, materials};
 use busy_hen_home::{BuildingPart, House, LengthUnit, RoomId, WallChoice};
 use busy_hen_units::Metres;
 
@@ -12,7 +13,6 @@ use super::parts::{Floor, PlanLevel, PlanRoom, Upright};
 use super::plan::Plan;
 use super::surfaces::Surfaces;
 use super::walls::walls;
-use busy_hen_catalogue::{Material, materials};
 
 /// What covers the highest rooms where nobody says: boards and tiles.
 const ROOF: &str = "ceiling";

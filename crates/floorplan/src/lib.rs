@@ -1,5 +1,4 @@
 //! From typed lines to rooms, walls, openings and the insides of rooms.
-
 //!
 //! From the bottom up: [`shapes`], [`parts`], what a room sees of itself ([`surfaces`]), the whole to ask ([`plan`]); beside it
 //! the typed lines ([`lines`], [`settle`]); on top, a plan made from a house (`build`).

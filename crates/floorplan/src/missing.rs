@@ -1,6 +1,6 @@
 //! What a plan lacks: what is not said yet, or can't be meant so; each with where it is and what one press would do.
 
-use busy_hen_home::{House, LengthUnit, LevelId, MaterialKey, RoomId};
+use busy_hen_home::{House, LengthUnit, LevelId, MaterialKey, OpeningKind, RoomId, Side};
 use busy_hen_units::Metres;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -13,7 +13,6 @@ use super::lines::words::side_word;
 use super::parts::{PlanRoom, There};
 use super::plan::Plan;
 use super::shapes::Rect;
-use busy_hen_home::{OpeningKind, Side};
 
 /// Rooms nearer than this to one another, with a gap between, are likely meant to touch, m.
 const NARROW_GAP: (f64, f64) = (0.015, 0.4);

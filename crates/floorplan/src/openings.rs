@@ -1,12 +1,12 @@
 //! Doors, windows and stairs: those that are drawn, and those that every home has though nobody drew them.
 
+use busy_hen_catalogue::{Material, materials};
 use busy_hen_home::{Opening, OpeningKind, PerBand, Side, Stairwell};
 
 use super::lines::fittings::{FittedOpening, FittedStairs, meeting};
 use super::lines::thing::Gap;
 use super::parts::{Floor, Guess, Hole, PlanRoom, Stands, There, Wall, WallOpening};
 use super::shapes::{Rect, Stretch};
-use busy_hen_catalogue::{Material, materials};
 
 /// Height of a door, m.
 const DOOR_HEIGHT: f64 = 2.0;

@@ -1,11 +1,11 @@
 //! What a house is put together from: storeys, rooms, walls with their openings, floors with their holes, things in the way.
 
+use busy_hen_catalogue::Material;
 use busy_hen_home::{LevelId, ObstacleKind, OpeningKind, PerBand, RoomId, WallKey};
 use busy_hen_units::{Metres, SquareMetres};
 
 use super::lines::fittings::Source;
 use super::shapes::Rect;
-use busy_hen_catalogue::Material;
 
 /// A storey in height.
 #[derive(Debug, Clone, PartialEq)]

@@ -2,6 +2,7 @@
 
 use std::hash::{DefaultHasher, Hash, Hasher};
 
+use busy_hen_catalogue::Material;
 use busy_hen_home::{LevelId, OpeningKind, PerBand, Position, RoomId, Spot};
 use busy_hen_units::Metres;
 
@@ -10,7 +11,6 @@ use super::lines::fittings::FittedSocket;
 use super::parts::{Floor, Guess, PlanLevel, PlanRoom, There, Upright, Wall};
 use super::shapes::{Point, Rect};
 use super::surfaces::Surfaces;
-use busy_hen_catalogue::Material;
 
 /// The whole house as geometry.
 #[derive(Debug, Clone, PartialEq)]

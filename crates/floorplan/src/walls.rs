@@ -1,9 +1,9 @@
 //! Walls that follow from rooms lying side by side.
 
+use busy_hen_catalogue::Material;
 use busy_hen_home::{PerBand, RoomId, Side, WallKey};
 
 use super::parts::{PlanRoom, Wall};
-use busy_hen_catalogue::Material;
 
 /// Frequency at which two choices for one wall are weighed: index of 5.5 GHz in the table.
 const WEIGHED_AT: usize = 1;

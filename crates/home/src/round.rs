@@ -1,6 +1,5 @@
 //! Rounds and their conditions: what was tested, and all that makes its readings comparable.
 
-use crate::test_kind::TestKind;
 use busy_hen_units::{Dbm, MbitPerSec, Millis};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -11,6 +10,7 @@ use crate::Home;
 use crate::band::Band;
 use crate::id::{DeviceId, RoundId, SetupId, SpotId};
 use crate::kit::Generation;
+use crate::test_kind::TestKind;
 
 /// One walk of tests through the spots of a home, all under the same conditions.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

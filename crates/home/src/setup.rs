@@ -1,7 +1,5 @@
 //! Setups: devices placed in the home, with their modes, radios and uplinks.
 
-use crate::band::Band;
-
 use std::net::{Ipv4Addr, SocketAddrV4};
 
 use busy_hen_units::{Db, Dbm, Degrees, MbitPerSec, Megahertz, Metres};
@@ -9,6 +7,7 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::band::Band;
 use crate::brief::Hours;
 use crate::fault::Fault;
 use crate::house::Position;

@@ -1,21 +1,13 @@
 //! Dead zones: where they are, how likely, by what link and wall, and the cheapest remedies, each computed as a what-if.
 
-use busy_hen_home::{
-    Aerial, CableClass, Device, DeviceId, Doors, Enclosure, Home, Kit, Mode, Plan as InternetPlan, RoomId, Setup,
-    SpotId, TestKind, Uplink, Via, Weather,
-};
-use busy_hen_units::{Db, Degrees, MbitPerSec, Millis, SquareMetres};
-use serde::Serialize;
-use utoipa::ToSchema;
-
-use crate::findings::Broken;
-use crate::parts::parts;
-use crate::parts::ports::plug_in;
-use crate::placing::{Unit, put_up, standing_place, usual_height};
 use busy_hen_catalogue::kit::offered_channels;
 use busy_hen_catalogue::spectrum::region;
 use busy_hen_catalogue::{Catalogue, clients};
 use busy_hen_floorplan::{Plan, PlanRoom, Point};
+use busy_hen_home::{
+    Aerial, CableClass, Device, DeviceId, Doors, Enclosure, Home, Kit, Mode, Plan as InternetPlan, RoomId, Setup,
+    SpotId, TestKind, Uplink, Via, Weather,
+};
 use busy_hen_predict::evaluator::{Losses, Middle};
 use busy_hen_predict::ledger::LedgerRow;
 use busy_hen_predict::map::DeadZone;
@@ -24,6 +16,14 @@ use busy_hen_predict::path::LinkKind;
 use busy_hen_predict::{Knowledge, Model, Question};
 use busy_hen_radio::propagation::PartOfHouse;
 use busy_hen_survey::calibration::lessons::part_name;
+use busy_hen_units::{Db, Degrees, MbitPerSec, Millis, SquareMetres};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::findings::Broken;
+use crate::parts::parts;
+use crate::parts::ports::plug_in;
+use crate::placing::{Unit, put_up, standing_place, usual_height};
 
 /// What a dead zone is known by.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]

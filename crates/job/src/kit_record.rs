@@ -3,22 +3,22 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use busy_hen_catalogue::{Catalogue, clients};
+use busy_hen_floorplan::Plan;
 use busy_hen_home::{
     Device, DeviceId, DeviceNote, Drill, Failure, Home, KitKey, LengthUnit, Purpose, Run, Setup, SpotId, TestKind,
     Tick, Warmth,
 };
-use busy_hen_units::MbitPerSec;
-use serde::Serialize;
-use utoipa::ToSchema;
-
-use crate::drills::{Phase, took};
-use busy_hen_catalogue::{Catalogue, clients};
-use busy_hen_floorplan::Plan;
 use busy_hen_predict::path::direction::Direction;
 use busy_hen_predict::summary::Figures;
 use busy_hen_predict::{Knowledge, Question, network_of};
 use busy_hen_survey::calibration::evidence::Taken;
 use busy_hen_survey::readings::marks::{drop_out, rows};
+use busy_hen_units::MbitPerSec;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::drills::{Phase, took};
 
 /// Homes below which a figure says little of the next.
 const FEW_HOMES: usize = 3;

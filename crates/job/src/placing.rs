@@ -1,15 +1,15 @@
 //! How a device is put up when nobody says more: where the line enters or near an outlet, as high as such kit is mounted, on channels of
 //! its own.
 
-use busy_hen_home::{Device, DeviceId, Home, Kit, LevelId, Mode, Position, RadioSetting, Setup, Uplink, Via};
-use busy_hen_units::Metres;
-
-use crate::findings::Broken;
 use busy_hen_catalogue::AsItComes;
 use busy_hen_catalogue::spectrum::{Block, Region, block};
 use busy_hen_floorplan::lines::thing::{SocketKind, SocketState};
 use busy_hen_floorplan::{Plan, PlanRoom, Point};
+use busy_hen_home::{Device, DeviceId, Home, Kit, LevelId, Mode, Position, RadioSetting, Setup, Uplink, Via};
 use busy_hen_predict::{Knowledge, Question};
+use busy_hen_units::Metres;
+
+use crate::findings::Broken;
 
 /// How far from a wall, and from an outlet in it, a device stands, m (engineering estimate).
 const OFF_THE_WALL: f64 = 0.3;

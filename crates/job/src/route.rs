@@ -2,16 +2,16 @@
 
 use std::collections::HashMap;
 
+use busy_hen_floorplan::Plan;
 use busy_hen_home::{Drill, Home, Setup, SetupId, SpotId, Tick, TickOutcome, WatchSummary};
+use busy_hen_predict::needs::running_line;
+use busy_hen_units::words::counted;
 use jiff::civil::Date;
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::drills::failures;
 use crate::fitting::LAST_STEP;
-use busy_hen_floorplan::Plan;
-use busy_hen_predict::needs::running_line;
-use busy_hen_units::words::counted;
 
 /// A stop of the route.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]

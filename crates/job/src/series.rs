@@ -1,14 +1,14 @@
 //! The usual series of a kit: the setups that whoever tries kit puts it through, to be tested at the same spots.
 
-use busy_hen_home::{CableClass, Device, DeviceId, Home, Kit, Mode, Position, Setup, SetupId, Uplink, Via};
-
-use crate::placing::{Stand, Unit, put_up, standing_place, usual_height};
 use busy_hen_catalogue::spectrum::{Region, region};
 use busy_hen_catalogue::{AsItComes, Catalogue};
 use busy_hen_floorplan::{Plan, Point};
+use busy_hen_home::{CableClass, Device, DeviceId, Home, Kit, Mode, Position, Setup, SetupId, Uplink, Via};
 use busy_hen_predict::needs::room_need;
 use busy_hen_predict::ready::Ready;
 use busy_hen_predict::{Knowledge, Question};
+
+use crate::placing::{Stand, Unit, put_up, standing_place, usual_height};
 
 /// A second unit nearer to the first than this tries nothing, m (common practice: a room apart at least).
 const APART: f64 = 3.0;

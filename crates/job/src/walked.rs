@@ -4,7 +4,12 @@
 //! client as the rest of the model: guided, it goes where it is served best; by itself it leaves a weak signal for a much stronger one;
 //! where the device decides, it goes below that device's threshold.
 
+use busy_hen_floorplan::{PlanRoom, Point};
 use busy_hen_home::{DeviceId, LevelId, Position, Steering};
+use busy_hen_predict::Model;
+use busy_hen_predict::evaluator::{LEAVES, STRONGER};
+use busy_hen_predict::handover::{BETTER, ENOUGH};
+use busy_hen_predict::path::direction::Direction;
 use busy_hen_units::{Dbm, Metres};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -12,11 +17,6 @@ use utoipa::ToSchema;
 use crate::parts::Ways;
 use crate::parts::cabling::{Asked, Corner};
 use crate::rounds::order::{WalkingOrder, walking_order};
-use busy_hen_floorplan::{PlanRoom, Point};
-use busy_hen_predict::Model;
-use busy_hen_predict::evaluator::{LEAVES, STRONGER};
-use busy_hen_predict::handover::{BETTER, ENOUGH};
-use busy_hen_predict::path::direction::Direction;
 
 /// A step of a walk, m.
 const STEP: f64 = 0.5;

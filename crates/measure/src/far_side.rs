@@ -1,10 +1,5 @@
 //! The far side of tests: which are under way, whose turn it is, and what was seen of each.
 
-use crate::guests::{Bounds, Guest};
-use crate::turns::Turns;
-use actix_web::http::StatusCode;
-use actix_web::{HttpRequest, HttpResponse, ResponseError};
-use serde::Deserialize;
 use std::collections::{BTreeSet, HashMap};
 use std::future::Future;
 use std::net::IpAddr;
@@ -12,8 +7,15 @@ use std::pin::Pin;
 use std::sync::atomic::{AtomicU64, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::{Duration, Instant};
+
+use actix_web::http::StatusCode;
+use actix_web::{HttpRequest, HttpResponse, ResponseError};
+use serde::Deserialize;
 use thiserror::Error;
 use uuid::Uuid;
+
+use crate::guests::{Bounds, Guest};
+use crate::turns::Turns;
 
 /// How long a test is remembered after it began: until its samples can have been sent.
 pub(crate) const REMEMBERED: Duration = Duration::from_secs(3600);

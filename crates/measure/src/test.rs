@@ -3,15 +3,13 @@
 use std::sync::Arc;
 use std::time::Duration;
 
-use actix_web::rt;
 use actix_web::web::{Data, Payload, Query};
-use actix_web::{HttpRequest, HttpResponse};
+use actix_web::{HttpRequest, HttpResponse, rt};
 use actix_ws::{Message, MessageStream, Session};
 use tokio::time::{Instant, timeout, timeout_at};
 
 use crate::far_side::{Asked, AskedBy, FarSide, Gathering, Refused, Seen, Turn};
-use crate::guests::Guest;
-use crate::guests::Held;
+use crate::guests::{Guest, Held};
 use crate::turns;
 use crate::turns::Waiting;
 

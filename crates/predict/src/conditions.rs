@@ -1,13 +1,14 @@
 //! The conditions that make readings comparable, and the choice of readings that are alike.
 
+use std::collections::HashMap;
+
+use busy_hen_catalogue::clients;
 use busy_hen_home::{Doors, Round, Run, Situation, SpotId, TestKind, Under};
 use jiff::Timestamp;
 use serde::Serialize;
-use std::collections::HashMap;
 use utoipa::ToSchema;
 
 use super::summary::{Summary, summarise};
-use busy_hen_catalogue::clients;
 
 /// All that must be alike in readings before they are put into one figure or set against each other.
 #[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, ToSchema)]

@@ -5,6 +5,8 @@
 use std::sync::OnceLock;
 
 use busy_hen_home::{DeviceId, Situation, Steering, TestKind};
+use busy_hen_radio::airtime::Link;
+use busy_hen_radio::airtime::end::is_at_its_end;
 use busy_hen_units::{Db, Dbm, MbitPerSec, Millis};
 
 use super::uncertainty::{Draw, draws, ends, rate_ends};
@@ -15,12 +17,9 @@ use crate::path::call::call_quality;
 use crate::path::demand::{Demand, Others};
 use crate::path::direction::Direction;
 use crate::path::hop::{HopKind, Medium};
-use crate::path::latency;
 use crate::path::latency::Delay;
 use crate::path::network::{Access, Network};
-use crate::path::{Flow, LinkTables};
-use busy_hen_radio::airtime::Link;
-use busy_hen_radio::airtime::end::is_at_its_end;
+use crate::path::{Flow, LinkTables, latency};
 
 /// A client leaves a device that it was not guided away from only when the signal is poorer than this (common practice).
 pub const LEAVES: Dbm = Dbm::new(-70.0);

@@ -1,6 +1,8 @@
 //! The busy evening as one picture: who takes what of the plan, and of each channel's airtime, while all of it overlaps.
 
+use busy_hen_catalogue::spectrum::Block;
 use busy_hen_home::{DeviceId, RoomId, Situation};
+use busy_hen_radio::airtime::neighbours::Turn;
 use busy_hen_units::MbitPerSec;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -8,8 +10,6 @@ use utoipa::ToSchema;
 use super::Model;
 use crate::needs::busy_need;
 use crate::path::hop::HopKind;
-use busy_hen_catalogue::spectrum::Block;
-use busy_hen_radio::airtime::neighbours::Turn;
 
 /// The busy evening of a setup.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]

@@ -1,5 +1,7 @@
 //! What the prediction says to a complaint: what would explain it.
 
+use busy_hen_catalogue::{Client, clients};
+use busy_hen_floorplan::Plan;
 use busy_hen_home::{Complaint, ComplaintId, Doors, Enclosure, FamilyDevice, Home, Setup, Situation, TestKind};
 use busy_hen_units::MbitPerSec;
 use jiff::civil::Date;
@@ -11,8 +13,6 @@ use super::{Knowledge, Model, Question};
 use crate::needs::{BUSY_EVENING, Verdict};
 use crate::path::chain::figure;
 use crate::path::direction::Direction;
-use busy_hen_catalogue::{Client, clients};
-use busy_hen_floorplan::Plan;
 
 /// A download below this part of the plan is worth telling: less than half of what is paid for arrives.
 const MUCH_LOST: f64 = 0.5;

@@ -2,13 +2,13 @@
 
 use std::collections::HashMap;
 
+use busy_hen_catalogue::clients;
 use busy_hen_home::{AsTested, Forecast, Home, Round, SpotId};
+use busy_hen_radio::propagation::LAW;
 use jiff::Timestamp;
 use jiff::civil::Date;
 
 use super::{Knowledge, Model, Prediction, Question};
-use busy_hen_catalogue::clients;
-use busy_hen_radio::propagation::LAW;
 
 /// What the law predicts for the spots of a round in a home, under the plan of that day; nothing when the home lacks what the round names.
 #[must_use]

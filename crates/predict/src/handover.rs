@@ -6,6 +6,7 @@
 //! the device it is on. At 2.4 GHz it lies higher than at 5 GHz, since the far device stays loud there: common practice
 //! has it some 10 dB.
 
+use busy_hen_floorplan::Point;
 use busy_hen_home::{Band, DeviceId, Steering};
 use busy_hen_units::{Db, Dbm, Metres};
 use serde::Serialize;
@@ -14,7 +15,6 @@ use utoipa::ToSchema;
 use super::Model;
 use super::evaluator::LEAVES;
 use crate::path::direction::Direction;
-use busy_hen_floorplan::Point;
 
 /// Places lie so far apart.
 const CELL: Metres = Metres::new(1.0);

@@ -1,5 +1,6 @@
 //! Layers of the lit map: what is asked of each place, in shades with their own words.
 
+use busy_hen_floorplan::Plan;
 use busy_hen_home::{Band, Home, Setup, SetupId};
 use busy_hen_units::{Db, Metres};
 use serde::{Deserialize, Serialize};
@@ -13,7 +14,6 @@ use crate::needs::ServiceStep;
 use crate::path::chain::figure;
 use crate::path::direction::Direction;
 use crate::progress::Watch;
-use busy_hen_floorplan::Plan;
 
 /// What the map shows.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]

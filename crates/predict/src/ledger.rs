@@ -2,6 +2,7 @@
 
 use std::collections::HashMap;
 
+use busy_hen_floorplan::PlanRoom;
 use busy_hen_home::{LevelId, RoomId, Situation, SpotId};
 use busy_hen_units::{MbitPerSec, Millis};
 use serde::Serialize;
@@ -12,7 +13,6 @@ use super::{Model, Prediction};
 use crate::conditions::Conditions;
 use crate::needs::{Need, ServiceStep, Shortfall, Verdict, step, verdict};
 use crate::summary::{self, Summary};
-use busy_hen_floorplan::PlanRoom;
 
 /// One room of the ledger.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]

@@ -1,11 +1,11 @@
 //! What readings taught, put to the radios of a network: by how much their links lose more, and how sure that is.
 
+use busy_hen_floorplan::Point;
 use busy_hen_units::Db;
 
 use super::evaluator::Losses;
 use crate::calibration::{Calibration, Links, Path};
 use crate::path::network::{Access, Network};
-use busy_hen_floorplan::Point;
 
 /// What was learnt, ready for the radios that a client may join.
 pub struct LinkCalibration<'a> {

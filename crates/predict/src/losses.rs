@@ -1,13 +1,13 @@
 //! Losses from any place to any places, ready for an evaluator: the part of a prediction that looks at the house.
 
+use busy_hen_floorplan::{Plan, Point, View};
 use busy_hen_home::{Aerial, Enclosure};
+use busy_hen_radio::propagation::aerial::Pattern;
+use busy_hen_radio::propagation::{PropagationModel, Sight};
 use busy_hen_units::{Db, Megahertz};
 
 use super::signals::RadioField;
 use crate::path::nodes::enclosure_loss;
-use busy_hen_floorplan::{Plan, Point, View};
-use busy_hen_radio::propagation::aerial::Pattern;
-use busy_hen_radio::propagation::{PropagationModel, Sight};
 
 /// A place where a device may stand, with its aerials and what it stands in.
 #[derive(Debug, Clone, Copy, PartialEq)]

@@ -1,6 +1,8 @@
 //! The lamplight map of one level: service scores over a grid, their contours, and dead zones.
 
+use busy_hen_floorplan::Point;
 use busy_hen_home::{Band, DeviceId, RoomId, Situation};
+use busy_hen_radio::propagation::Sight;
 use busy_hen_units::{Db, MbitPerSec, Megahertz, Metres, SquareMetres};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -14,8 +16,6 @@ use crate::path::hop::{HopKind, Medium};
 use crate::path::network::Access;
 use crate::path::{Chain, LinkKind};
 use crate::progress::Watch;
-use busy_hen_floorplan::Point;
-use busy_hen_radio::propagation::Sight;
 
 /// Where no radio of a band serves at all, dBm.
 const UNHEARD_DBM: f64 = -140.0;

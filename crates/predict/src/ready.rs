@@ -2,7 +2,10 @@
 
 use std::sync::Arc;
 
+use busy_hen_catalogue::spectrum::block;
+use busy_hen_floorplan::Plan;
 use busy_hen_home::{Home, Setup, Situation};
+use busy_hen_radio::propagation::PropagationModel;
 use busy_hen_units::{Db, Megahertz};
 
 use super::evaluator::{Evaluator, Middle};
@@ -12,9 +15,6 @@ use crate::needs::busy_need;
 use crate::path::line::LineCap;
 use crate::path::network::{Access, Network};
 use crate::path::{LinkTables, Node};
-use busy_hen_catalogue::spectrum::block;
-use busy_hen_floorplan::Plan;
-use busy_hen_radio::propagation::PropagationModel;
 
 /// Losses from sites to the middles of all rooms, and from each site to each other, at some frequencies.
 #[derive(Debug)]

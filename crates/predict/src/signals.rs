@@ -4,7 +4,11 @@
 use std::hash::{DefaultHasher, Hash, Hasher};
 use std::sync::Arc;
 
+use busy_hen_floorplan::{Point, View};
 use busy_hen_home::{Aerial, Enclosure};
+use busy_hen_radio::cache::Cache;
+use busy_hen_radio::propagation::aerial::Pattern;
+use busy_hen_radio::propagation::{DiffuseField, PropagationModel, Radiosity, Sensitivity, Sight};
 use busy_hen_units::{Db, Megahertz};
 
 use super::grid::Grid;
@@ -12,10 +16,6 @@ use crate::path::Node;
 use crate::path::network::{Access, Network};
 use crate::path::nodes::enclosure_loss;
 use crate::progress::Watch;
-use busy_hen_floorplan::{Point, View};
-use busy_hen_radio::cache::Cache;
-use busy_hen_radio::propagation::aerial::Pattern;
-use busy_hen_radio::propagation::{DiffuseField, PropagationModel, Radiosity, Sensitivity, Sight};
 
 /// Cells whose views are kept, over all grids; a grid finer than that looks anew each time.
 const VIEWS_KEPT: usize = 120_000;

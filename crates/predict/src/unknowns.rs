@@ -1,13 +1,13 @@
 //! What nobody drew or said and yet decides: the cheapest thing to ask about a room.
 
+use busy_hen_floorplan::Point;
+use busy_hen_floorplan::parts::PlanRoom;
 use busy_hen_home::{OpeningKind, RoomId};
 use busy_hen_units::MbitPerSec;
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::Model;
-use busy_hen_floorplan::Point;
-use busy_hen_floorplan::parts::PlanRoom;
 
 /// Speeds that differ by less than this factor are not worth a question.
 const WORTH_ASKING: f64 = 1.5;

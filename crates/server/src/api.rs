@@ -7,9 +7,8 @@ use actix_web::middleware::from_fn;
 use actix_web::{App, HttpRequest, HttpResponse, web};
 use utoipa::openapi::schema::AdditionalProperties;
 use utoipa::openapi::{RefOr, Schema};
-use utoipa_actix_web::AppExt;
-use utoipa_actix_web::scope;
 use utoipa_actix_web::service_config::ServiceConfig;
+use utoipa_actix_web::{AppExt, scope};
 
 use crate::error::ApiError;
 use crate::routes::phones;

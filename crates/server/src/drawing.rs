@@ -3,8 +3,7 @@
 use busy_hen_floorplan::lines::fittings::Source;
 use busy_hen_floorplan::lines::thing::{Housing, SocketKind, SocketState};
 use busy_hen_floorplan::missing::{Missing, missing};
-use busy_hen_floorplan::parts::PlanRoom;
-use busy_hen_floorplan::parts::Stands;
+use busy_hen_floorplan::parts::{PlanRoom, Stands};
 use busy_hen_floorplan::{LineFault, Plan, Rect, Wall};
 use busy_hen_home::{Home, LevelId, ObstacleKind, OpeningKind, RoomId};
 use busy_hen_units::{Metres, SquareMetres};

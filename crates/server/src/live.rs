@@ -2,9 +2,8 @@
 
 use std::time::Duration;
 
-use actix_web::rt;
 use actix_web::web::{Data, Path, Payload};
-use actix_web::{HttpRequest, HttpResponse, get};
+use actix_web::{HttpRequest, HttpResponse, get, rt};
 use actix_ws::{Message, Session};
 use busy_hen_home::HomeId;
 use busy_hen_store::{Standing, StoreError};

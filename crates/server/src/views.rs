@@ -1,8 +1,5 @@
 //! What is sent of a home as opened.
 
-use crate::drawing::{Drawing, drawing};
-use crate::routes::numbers::style_of;
-use crate::state::Readings;
 use busy_hen_floorplan::{Plan, adopt};
 use busy_hen_home::{Complaint, Home, HomeId, PlanId, RoomId, Round, Run, SetupId, TestKind, local_day};
 use busy_hen_job::changes::since_tested;
@@ -17,6 +14,10 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::Serialize;
 use utoipa::ToSchema;
+
+use crate::drawing::{Drawing, drawing};
+use crate::routes::numbers::style_of;
+use crate::state::Readings;
 
 /// A home as opened: the document, what follows from it, and how far the job is.
 #[derive(Debug, Serialize, ToSchema)]

@@ -1,4 +1,4 @@
-//! The hidden truth of a simulated home: the drawn house under [another law](crate::other_law), with the errors of real walls and runs.
+//! The hidden truth of a simulated home: the drawn house under [another model](crate::other_model), with the errors of real walls and runs.
 
 use busy_hen_floorplan::{Plan, Point};
 use busy_hen_home::{Band, DeviceId, Home, RoomId, Setup, Situation, SpotId};

@@ -3,12 +3,12 @@
 //! Two edits of one home are brought together thing by thing (see [`merge`]); undo is the same: what a step changed is changed back,
 //! and what others did since stays. So nobody's undo takes back what somebody else did, or a run that has arrived meanwhile.
 
-use crate::editor::Editor;
 use busy_hen_home::{Faults, Home, HomeId, RoundId, Run, RunId, SetupId, SpotId, merge};
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use sqlx::{Row, SqliteConnection};
 
+use crate::editor::Editor;
 use crate::room::has_room;
 use crate::rows::homes::{Stored, count_readings, read};
 use crate::rows::parsed;

@@ -7,7 +7,6 @@ use std::path::Path;
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
-use crate::rig::{Server, serve};
 use busy_hen_home::{HomeId, RoundId, SetupId};
 use busy_hen_server::tokens::digest;
 use busy_hen_store::{Editor, RoundRecord, Store};
@@ -20,6 +19,8 @@ use serde_json::Value;
 use tokio_tungstenite::connect_async;
 use tokio_tungstenite::tungstenite::Message;
 use uuid::Uuid;
+
+use crate::rig::{Server, serve};
 
 /// A database with the terrace, a round, a code that is open and one whose time is over.
 async fn database(file: &Path, round_id: RoundId) {

@@ -2,9 +2,10 @@
 
 use std::process::Command;
 
-use crate::rig::serve;
 use assert_cmd::cargo::cargo_bin;
 use serde_json::{Value, json};
+
+use crate::rig::serve;
 
 fn output(arguments: &[&str]) -> (Option<i32>, String, String) {
     let output = Command::new(cargo_bin("busy-hen")).args(arguments).output().unwrap();
@@ -120,7 +121,7 @@ fn a_typed_line_that_is_wrong_is_told_beside_what_could_be_predicted() {
 }
 
 #[test]
-fn a_place_is_explained_link_by_link_and_by_other_laws() {
+fn a_place_is_explained_link_by_link_and_by_other_models() {
     let (_folder, file) = home_file(|_| {});
     let found = predicted(&[&file, "--setup", "B", "--at", "2.4,1.8,First", "--laws"]);
     assert_eq!(found["room"], "Front bedroom");

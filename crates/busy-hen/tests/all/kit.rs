@@ -3,8 +3,9 @@
 use std::path::Path;
 use std::time::{Duration, Instant};
 
-use crate::rig::serve;
 use serde_json::{Value, json};
+
+use crate::rig::serve;
 
 /// Stand-in kit of setup C whose devices start two hundred times as quickly as real ones: where it reports, and the pages of its devices.
 fn stand_in_kit(file: &Path) -> (std::process::Child, String, Vec<String>) {

@@ -2,13 +2,14 @@
 
 use std::time::Duration;
 
-use crate::rig::serve;
 use futures_util::{SinkExt, StreamExt};
 use serde_json::{Value, json};
 use tokio::net::TcpStream;
 use tokio_tungstenite::tungstenite::client::IntoClientRequest;
 use tokio_tungstenite::tungstenite::{Error, Message};
 use tokio_tungstenite::{MaybeTlsStream, WebSocketStream, connect_async};
+
+use crate::rig::serve;
 
 type Page = WebSocketStream<MaybeTlsStream<TcpStream>>;
 

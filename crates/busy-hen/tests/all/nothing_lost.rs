@@ -7,8 +7,9 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
 use std::time::{Duration, Instant};
 
-use crate::rig::serve;
 use serde_json::{Value, json};
+
+use crate::rig::serve;
 
 /// One tab or phone.
 #[derive(Clone)]

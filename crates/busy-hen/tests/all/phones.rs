@@ -6,7 +6,6 @@ use std::path::Path;
 use std::process::Command;
 use std::time::{Duration, Instant};
 
-use crate::rig::{Server, serve};
 use assert_cmd::cargo::cargo_bin;
 use busy_hen_standins::line::{Direction, Line};
 use busy_hen_testkit::raw::test_of;
@@ -14,6 +13,8 @@ use busy_hen_units::{MbitPerSec, Millis};
 use futures_util::StreamExt;
 use serde_json::{Value, json};
 use uuid::Uuid;
+
+use crate::rig::{Server, serve};
 
 async fn ask(request: reqwest::RequestBuilder) -> Value {
     request.send().await.unwrap().error_for_status().unwrap().json().await.unwrap()
@@ -69,7 +70,7 @@ async fn a_test_from_a_shell_reads_what_the_line_lets_through_and_is_kept_at_its
         assert!(near(&found["idle_ms"], 10.0, 2.0) && near(&found["down"]["loaded_ms"], 70.0, 10.0), "{text}");
     }
     assert!(near(&found["down"]["rate_mbps"], 80.0, 20.0) && near(&found["up"]["rate_mbps"], 25.0, 10.0), "{text}");
-    assert!(found["idle_ms"].as_f64() < found["down"]["loaded_ms"].as_f64(), "{text}");
+    assert!(found["idle_ms"].as_f64().unwrap() < found["down"]["loaded_ms"].as_f64().unwrap(), "{text}");
     let runs = ask(http.get(format!("{}/api/rounds/{round}/runs", server.address))).await;
     assert_eq!((runs.as_array().unwrap().len(), &runs[0]["source"]), (1, &json!("phone")));
 

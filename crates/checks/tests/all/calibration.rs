@@ -8,16 +8,13 @@ use busy_hen_home::{
     BuildingPart, CarriedBy, Doors, Home, LossCorrection, Outcome, PerBand, Round, Run, RunId, SetupId, Situation,
     Source, TestKind, WallKey,
 };
-use busy_hen_predict::calibration::By;
-use busy_hen_predict::calibration::Calibration;
+use busy_hen_predict::calibration::{By, Calibration};
 use busy_hen_predict::{Knowledge, Model, Question};
 use busy_hen_radio::propagation::PartOfHouse;
-use busy_hen_survey::calibration::calibrate;
 use busy_hen_survey::calibration::evidence::Taken;
-use busy_hen_survey::calibration::lessons as learnt_lessons;
 use busy_hen_survey::calibration::lessons::{About, Lesson};
-use busy_hen_survey::calibration::next::door_question;
-use busy_hen_survey::calibration::next::next_spots;
+use busy_hen_survey::calibration::next::{door_question, next_spots};
+use busy_hen_survey::calibration::{calibrate, lessons as learnt_lessons};
 use busy_hen_testkit::dwellings::dwelling;
 use busy_hen_testkit::runs::round;
 use busy_hen_units::{Db, Dbm, MbitPerSec};

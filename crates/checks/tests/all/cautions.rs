@@ -1,8 +1,7 @@
-//! What is worth knowing before anyone plugs in, drills or climbs: cautions that belong to the things of a setup. They defer to local
+//! What is worth knowing before anyone plugs in, drills or climbs: cautions that belong to the things of a setup.
 
 use busy_hen_floorplan::Plan;
-use busy_hen_home::{CableClass, Circuit, PowerLineClass, SetupId, Uplink};
-use busy_hen_home::{Home, Via};
+use busy_hen_home::{CableClass, Circuit, Home, PowerLineClass, SetupId, Uplink, Via};
 use busy_hen_job::cautions::cautions;
 use busy_hen_units::{MbitPerSec, Metres};
 

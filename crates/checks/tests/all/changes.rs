@@ -3,8 +3,7 @@
 use busy_hen_floorplan::lines::restate::restate;
 use busy_hen_home::{Home, LengthUnit};
 use busy_hen_job::changes::{since_tested, step_name};
-use busy_hen_units::Megahertz;
-use busy_hen_units::Metres;
+use busy_hen_units::{Megahertz, Metres};
 
 fn changed(change: impl FnOnce(&mut Home)) -> (String, Vec<String>) {
     let before = busy_hen_demo::canal_terrace();

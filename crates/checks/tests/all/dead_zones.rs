@@ -1,7 +1,6 @@
 //! Dead zones and what would mend them: each remedy is held to the prediction of the setup that it proposes.
 
-use busy_hen_catalogue::Catalogue;
-use busy_hen_catalogue::clients;
+use busy_hen_catalogue::{Catalogue, clients};
 use busy_hen_demo::canal_terrace;
 use busy_hen_floorplan::{Plan, Point};
 use busy_hen_home::{Activity, Doors, FamilyDevice, FamilyDeviceId, Home, RoomId, Setup, Situation, TestKind, Weather};

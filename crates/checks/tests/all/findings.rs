@@ -1,18 +1,15 @@
 //! Each rule both ways: found where somebody made the mistake, silent where nobody did.
 
-use busy_hen_home::{
-    Activity, AddressRange, CableClass, Circuit, DeviceId, Doors, FamilyDevice, Firmware, Level, Mode, Neighbour,
-    NeighbourId, PowerLineClass, SetupId, Steering, Tenure, TestKind, Uplink, UseId, Via,
-};
-use busy_hen_units::{Dbm, MbitPerSec, Megahertz, Metres};
-use jiff::civil::date;
-
 use busy_hen_catalogue::clients;
 use busy_hen_floorplan::Plan;
-use busy_hen_home::{Device, Home, Situation};
+use busy_hen_home::{
+    Activity, AddressRange, CableClass, Circuit, Device, DeviceId, Doors, FamilyDevice, Firmware, Home, Level, Mode,
+    Neighbour, NeighbourId, PowerLineClass, SetupId, Situation, Steering, Tenure, TestKind, Uplink, UseId, Via,
+};
 use busy_hen_job::findings::{Finding, Rule, findings};
-use busy_hen_predict::Model;
-use busy_hen_predict::{Knowledge, Question};
+use busy_hen_predict::{Knowledge, Model, Question};
+use busy_hen_units::{Dbm, MbitPerSec, Megahertz, Metres};
+use jiff::civil::date;
 
 fn question() -> Question {
     let client = clients::find("phone_ax").unwrap();

@@ -2,8 +2,7 @@
 
 use busy_hen_home::{CarriedBy, Outcome, RoomId, Run, SetupId, SpotId, TestKind};
 use busy_hen_predict::summary::summarise;
-use busy_hen_survey::readings::compare::Against;
-use busy_hen_survey::readings::compare::Measure;
+use busy_hen_survey::readings::compare::{Against, Measure};
 use busy_hen_survey::readings::findings::{Evidence, ReadingRule, SpotReadings, reading_findings};
 use busy_hen_survey::readings::ratio::{Reading, ratio};
 use busy_hen_survey::readings::verdict::{Candidate, Choice, Weights, choose};

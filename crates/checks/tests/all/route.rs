@@ -1,8 +1,7 @@
 //! The route of the job: its stops, and what is still open at each.
 
 use busy_hen_floorplan::Plan;
-use busy_hen_home::LengthUnit;
-use busy_hen_home::{Drill, Home, SpotId, Tick, TickOutcome, WatchSummary};
+use busy_hen_home::{Drill, Home, LengthUnit, SpotId, Tick, TickOutcome, WatchSummary};
 use busy_hen_job::drills::failures;
 use busy_hen_job::fitting::LAST_STEP;
 use busy_hen_job::route::{JobDone, StopState, Tested, TestedSetup, route};

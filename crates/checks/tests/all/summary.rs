@@ -1,7 +1,6 @@
 //! Median and spread of the runs at a spot.
 
-use busy_hen_home::{CarriedBy, SetupId};
-use busy_hen_home::{Outcome, Run, Situation, SpotId};
+use busy_hen_home::{CarriedBy, Outcome, Run, SetupId, Situation, SpotId};
 use busy_hen_predict::needs::{Need, Verdict, verdict};
 use busy_hen_predict::summary::{Summary, outliers, summarise};
 use busy_hen_units::{MbitPerSec, Millis};

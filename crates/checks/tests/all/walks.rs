@@ -1,11 +1,9 @@
 //! Walks of several setups laid over one another: speed over distance, or signal along a route.
 
-use busy_hen_home::{LengthUnit, Run, SetupId};
-use busy_hen_home::{Mark, Outcome, SpotId};
+use busy_hen_home::{LengthUnit, Mark, Outcome, Run, SetupId, SpotId};
 use busy_hen_survey::readings::walks::{Walked, Walks, walks};
 use busy_hen_testkit::runs::{round, run};
-use busy_hen_units::Dbm;
-use busy_hen_units::Metres;
+use busy_hen_units::{Dbm, Metres};
 
 fn at(mark: Mark, down: f64) -> Run {
     let round = round("walk", SetupId::named("A"), Vec::new());

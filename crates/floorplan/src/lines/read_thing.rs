@@ -10,6 +10,7 @@
 //! ```
 //! `at` counts from the west or north end of a side to the near edge; `part 2` names a part of a room of several.
 
+use busy_hen_catalogue::materials;
 use busy_hen_home::{MaterialKey, ObstacleKind};
 use busy_hen_units::Metres;
 
@@ -18,7 +19,6 @@ use super::thing::{Gap, Housing, Opening, Place, Socket, SocketKind, SocketState
 use super::tokens::Token;
 use super::words::{material_called, material_like, side_named};
 use super::wrong::Wrong;
-use busy_hen_catalogue::materials;
 
 /// First words of things, as they are offered.
 pub(super) const THINGS: [(&str, Begins); 24] = [

@@ -11,6 +11,7 @@
 //! - door south
 //! ```
 
+use busy_hen_catalogue::{MaterialUse, materials};
 use busy_hen_home::{Around, House, LengthUnit, Level, LevelId, MaterialKey};
 use busy_hen_units::Metres;
 
@@ -18,7 +19,6 @@ use super::lengths::{read_length, write_length};
 use super::place::same_name;
 use super::restate::restate;
 use super::words::{material_called, material_word};
-use busy_hen_catalogue::{MaterialUse, materials};
 
 /// What stands for a material that nobody said.
 const UNSAID: &str = "not said";

@@ -1,8 +1,9 @@
 //! What can be said against own kit.
 
+use busy_hen_units::{SquareMetres, Watts};
+
 use super::check::Check;
 use crate::kit::{Kit, MainsVolts};
-use busy_hen_units::{SquareMetres, Watts};
 
 pub(super) fn own_kit(list: &[Kit], check: &mut Check) {
     check.that(list.len() <= 200, "/own_kit", "At most 200 types of device of one's own are kept; remove some.");

@@ -1,6 +1,11 @@
 //! What a single failure will do: which way nodes go, and what each room keeps.
 
+use busy_hen_floorplan::Plan;
 use busy_hen_home::{Device, DeviceId, Failure, Home, Plan as LinePlan, RoomId, SecondLineUse, Setup, TestKind};
+use busy_hen_predict::ledger::{LedgerRow, Measured};
+use busy_hen_predict::needs::Verdict;
+use busy_hen_predict::path::chain::figure;
+use busy_hen_predict::{Knowledge, Model, Question};
 use busy_hen_units::MbitPerSec;
 use jiff::civil::Date;
 use serde::Serialize;
@@ -8,11 +13,6 @@ use utoipa::ToSchema;
 
 use super::reselection::{Standing, reselect};
 use crate::fitting::old_devices;
-use busy_hen_floorplan::Plan;
-use busy_hen_predict::ledger::{LedgerRow, Measured};
-use busy_hen_predict::needs::Verdict;
-use busy_hen_predict::path::chain::figure;
-use busy_hen_predict::{Knowledge, Model, Question};
 
 /// What a room keeps.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]

@@ -1,6 +1,8 @@
 //! What became of the drills of one failure: each part in its middle with its spread, and whether it went as was predicted.
 
 use busy_hen_home::{Drill, Setup, Sight};
+use busy_hen_predict::summary::Figures;
+use busy_hen_units::words::capitalised;
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -8,8 +10,6 @@ use super::outage::Outage;
 use super::phase::{Phase, took};
 use super::usual::{Usual, usual};
 use crate::kit_record::{KitRecord, Recovery, recovery_of};
-use busy_hen_predict::summary::Figures;
-use busy_hen_units::words::capitalised;
 
 /// A part over all drills of one failure.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, ToSchema)]

@@ -1,17 +1,17 @@
 //! What may be wrong with radios: where they stand, how they hear, and on which channel.
 
-use busy_hen_home::{Band, Device, Enclosure, Mode, Position, Setup, Via};
-use busy_hen_units::{MbitPerSec, Megahertz, Metres};
-
-use super::case::{Case, Found};
-use super::rule::Rule;
 use busy_hen_catalogue::kit::offered_channels;
 use busy_hen_catalogue::spectrum::channels::THREE;
 use busy_hen_catalogue::spectrum::{Block, block};
+use busy_hen_home::{Band, Device, Enclosure, Mode, Position, Setup, Via};
 use busy_hen_predict::needs::room_need;
 use busy_hen_predict::path::direction::Direction;
 use busy_hen_predict::path::hop::HopKind;
 use busy_hen_radio::airtime::Air;
+use busy_hen_units::{MbitPerSec, Megahertz, Metres};
+
+use super::case::{Case, Found};
+use super::rule::Rule;
 
 const BANDS: [Band; 3] = [Band::Ghz2_4, Band::Ghz5, Band::Ghz6];
 /// Two own devices nearer than this stand beside one another.

@@ -2,16 +2,16 @@
 
 use std::collections::BTreeSet;
 
-use busy_hen_home::{Device, Mode, Setup, Steering, TestKind};
-
-use super::case::{Case, Found};
-use super::rule::Rule;
-use crate::parts::ports::plug_in;
 use busy_hen_catalogue::clients;
+use busy_hen_home::{Device, Mode, Setup, Steering, TestKind};
 use busy_hen_predict::Model;
 use busy_hen_predict::needs::running_line;
 use busy_hen_predict::path::hop::HopKind;
 use busy_hen_units::words::capitalised;
+
+use super::case::{Case, Found};
+use super::rule::Rule;
+use crate::parts::ports::plug_in;
 
 /// What is told by the setup alone, without predicting anything.
 pub(super) fn look_at_rules(case: &Case<'_>, found: &mut Vec<Found>) {

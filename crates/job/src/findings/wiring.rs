@@ -1,16 +1,16 @@
 //! What may be wrong with cables, coax, mains and outlets.
 
+use busy_hen_floorplan::Point;
+use busy_hen_floorplan::lines::fittings::FittedSocket;
+use busy_hen_floorplan::lines::thing::SocketKind;
 use busy_hen_home::{CableClass, Circuit, Device, Tenure, Via};
+use busy_hen_predict::path::ethernet::ethernet_goodput;
+use busy_hen_predict::path::pairs::{PowerLine, coax_loss};
 use busy_hen_units::{MbitPerSec, Metres};
 
 use super::case::{Case, Found};
 use super::rule::Rule;
 use crate::parts::list::LONGEST;
-use busy_hen_floorplan::Point;
-use busy_hen_floorplan::lines::fittings::FittedSocket;
-use busy_hen_floorplan::lines::thing::SocketKind;
-use busy_hen_predict::path::ethernet::ethernet_goodput;
-use busy_hen_predict::path::pairs::{PowerLine, coax_loss};
 
 /// Loss beyond which a coax pair begins to slow down, dB (engineering estimate, as the pair's own).
 const COAX_SOUND_DB: f64 = 50.0;

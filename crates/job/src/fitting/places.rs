@@ -1,15 +1,15 @@
 //! Where things of a setup stand, in words, and what was there before.
 
+use busy_hen_catalogue::{Catalogue, Kit};
+use busy_hen_floorplan::lines::lengths::say_length;
+use busy_hen_floorplan::{Plan, PlanRoom};
 use busy_hen_home::{Device, Home, Mode, Setup, Via};
 use busy_hen_units::Metres;
+use busy_hen_units::words::counted;
 
 use super::step::Label;
 use crate::cautions::of_uplink;
 use crate::parts::Parts;
-use busy_hen_catalogue::{Catalogue, Kit};
-use busy_hen_floorplan::lines::lengths::say_length;
-use busy_hen_floorplan::{Plan, PlanRoom};
-use busy_hen_units::words::counted;
 
 pub(super) const LOCAL_CODES: &str = "Local codes go before this sheet.";
 

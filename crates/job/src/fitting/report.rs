@@ -1,11 +1,11 @@
 //! What was done of a run sheet, and what was not.
 
 use busy_hen_home::{Straggling, Tick, TickOutcome};
+use busy_hen_units::words::counted;
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::sheet::{Sheet, SheetStep, StepKind};
-use busy_hen_units::words::counted;
 
 /// What became of a run sheet.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]

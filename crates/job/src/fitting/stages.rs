@@ -1,15 +1,14 @@
 //! The steps of each part of the work.
 
+use busy_hen_catalogue::clients;
 use busy_hen_home::{Device, Enclosure, Firmware, FirmwareUpdates, Mode, Steering, Uplink, Via, Want};
+use busy_hen_predict::needs::BUSY_EVENING;
+use busy_hen_units::words::counted;
 
-use super::places::Job;
-use super::places::LOCAL_CODES;
+use super::places::{Job, LOCAL_CODES};
 use super::step::{GUESTS_STEP, LAST_STEP, SheetStep, Stage, StepKind};
 use crate::cautions::of_place;
 use crate::parts::{FedBy, fed_by};
-use busy_hen_catalogue::clients;
-use busy_hen_predict::needs::BUSY_EVENING;
-use busy_hen_units::words::counted;
 
 /// "router", "access point", "mesh node".
 fn mode_name(mode: Mode) -> &'static str {

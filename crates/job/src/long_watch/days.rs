@@ -3,6 +3,8 @@
 use std::collections::BTreeMap;
 
 use busy_hen_home::{Pings, Took, WatchHead, WatchLog};
+use busy_hen_predict::progress::Watch;
+use busy_hen_predict::summary::Figures;
 use busy_hen_units::{MbitPerSec, Millis};
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -12,8 +14,6 @@ use utoipa::ToSchema;
 
 use super::finding::WatchFinding;
 use super::spans::{Away, Hole, holes};
-use busy_hen_predict::progress::Watch;
-use busy_hen_predict::summary::Figures;
 
 /// Hours of the evening, when families and neighbours are at home (common practice).
 const EVENING: std::ops::Range<u8> = 18..23;

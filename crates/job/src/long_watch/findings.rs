@@ -6,6 +6,8 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use busy_hen_home::{HangsBy, WatchLog};
+use busy_hen_predict::progress::Watch;
+use busy_hen_units::words::counted;
 use jiff::SignedDuration;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
@@ -13,8 +15,6 @@ use jiff::tz::TimeZone;
 use super::days::{WatchReport, local};
 use super::finding::{WatchFinding, WatchShows};
 use super::spans::Away;
-use busy_hen_predict::progress::Watch;
-use busy_hen_units::words::counted;
 
 /// Days on which an hour must have drops to be named, at least.
 const DAYS_LEAST: usize = 3;

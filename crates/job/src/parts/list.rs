@@ -3,18 +3,18 @@
 use std::collections::BTreeMap;
 use std::sync::OnceLock;
 
+use busy_hen_catalogue::{Catalogue, Kit};
+use busy_hen_floorplan::Plan;
 use busy_hen_home::{
     Aerial, BoxItem, CableClass, Device, DeviceId, Home, LengthUnit, Pack, PowerLineClass, Setup, Via,
 };
+use busy_hen_predict::path::ethernet::cable_name;
 use busy_hen_units::{MbitPerSec, Metres};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::cabling::{Asked, Route, Ways};
 use super::ports::{FedBy, PortMap, fed_by, port_maps};
-use busy_hen_catalogue::{Catalogue, Kit};
-use busy_hen_floorplan::Plan;
-use busy_hen_predict::path::ethernet::cable_name;
 
 /// All that a setup is put together from.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]

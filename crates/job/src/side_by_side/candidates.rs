@@ -1,17 +1,17 @@
 //! What is known of each setup for the choice.
 
-use busy_hen_home::{Control, TestKind};
-
-use super::sides::{Place, Side, rooms};
-use super::table::Table;
-use super::views::Score;
-use crate::parts::Parts;
 use busy_hen_catalogue::Catalogue;
+use busy_hen_home::{Control, TestKind};
 use busy_hen_predict::needs::Verdict;
 use busy_hen_predict::summary::Figures;
 use busy_hen_predict::{Model, Question};
 use busy_hen_survey::readings::compare::Comparison;
 use busy_hen_survey::readings::verdict::Candidate;
+
+use super::sides::{Place, Side, rooms};
+use super::table::Table;
+use super::views::Score;
+use crate::parts::Parts;
 
 /// A spot that gets less than this of what it has in the reference is tested again.
 const LOSES: f64 = 0.8;

@@ -1,13 +1,13 @@
 //! What the rules over readings look at.
 
 use busy_hen_home::{CarriedBy, Purpose, Run, Situation, local_hour};
-
-use super::table::Table;
 use busy_hen_predict::path::direction::Direction;
 use busy_hen_predict::summary::Figures;
 use busy_hen_survey::calibration::lessons::part_name;
 use busy_hen_survey::readings::compare::Measure;
 use busy_hen_survey::readings::findings::{Evidence, SpotReadings};
+
+use super::table::Table;
 
 /// First and last hour of an evening, and of what is set against it.
 const EVENING: std::ops::Range<f64> = 18.0..23.0;

@@ -2,20 +2,19 @@
 
 use std::collections::HashMap;
 
-use busy_hen_home::{Home, RoomId, Round, Setup, Situation, SpotId, local_day};
-
-use super::asked::{Asked, alike};
-use super::facts::{of_rounds, of_setup};
-use super::views::{ComparedSetup, Score};
-use crate::changes::since_tested;
 use busy_hen_floorplan::{Plan, Point};
-use busy_hen_predict::conditions::Group;
-use busy_hen_predict::conditions::groups;
+use busy_hen_home::{Home, RoomId, Round, Setup, Situation, SpotId, local_day};
+use busy_hen_predict::conditions::{Group, groups};
 use busy_hen_predict::needs::{Need, Verdict, verdict};
 use busy_hen_predict::summary::Summary;
 use busy_hen_predict::{Knowledge, Model, Prediction};
 use busy_hen_survey::calibration::evidence::Taken;
 use busy_hen_survey::readings::compare::{Against, Column, choose_alike};
+
+use super::asked::{Asked, alike};
+use super::facts::{of_rounds, of_setup};
+use super::views::{ComparedSetup, Score};
+use crate::changes::since_tested;
 
 /// A spot with its place.
 pub struct Place<'a> {

@@ -1,13 +1,13 @@
 //! Trials by turns between the setups, and their walks over one another.
 
 use busy_hen_home::{Purpose, SetupId};
-
-use super::table::Table;
-use super::views::Trial;
 use busy_hen_survey::calibration::evidence::Taken;
 use busy_hen_survey::readings::compare::{Against, Measure};
 use busy_hen_survey::readings::ratio::by_turns;
 use busy_hen_survey::readings::walks::{Walked, Walks, walks};
+
+use super::table::Table;
+use super::views::Trial;
 
 impl Table<'_> {
     /// Trials by turns between these setups, newest first.

@@ -22,7 +22,7 @@ pub use observation::{By, Observation, Unknown};
 pub use prior::Path;
 use prior::{Nearness, Shared, alike, shadow, widths};
 
-/// How far the use of the medium is off, as a logarithm: `predict/doubt.rs`.
+/// How far the use of the medium is off, as a logarithm: `predict/uncertainty.rs`.
 const AIR: f64 = 0.08;
 /// How far one speed is off what its signal gives, as a logarithm (engineering estimate).
 const ONE_SPEED: f64 = 0.25;

@@ -21,7 +21,7 @@ pub const CLIENT_DB: f64 = 1.5;
 pub const HOME_DB: f64 = 1.5;
 /// How far what furniture and people take is off, dB a metre: published linear terms are 0.2 to 0.6 (COST 231, from memory).
 pub const CLUTTER_DB_A_METRE: f64 = 0.13;
-/// Shadows that a place has for all radios, and that it has for one, dB: as `predict/doubt.rs` has them.
+/// Shadows that a place has for all radios, and that it has for one, dB: as `predict/uncertainty.rs` has them.
 const PLACE_DB: f64 = 2.25;
 const LINK_DB: f64 = 3.9;
 /// How far such shadows reach, m (decorrelation indoors is 1 to 3 m, published, from memory).

@@ -4,8 +4,7 @@ use busy_hen_home::{Complaint, ComplaintId, Situation};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::activity::BUSY_EVENING;
-use super::activity::Need;
+use super::activity::{BUSY_EVENING, Need};
 use super::evening::RunningLine;
 use super::verdict::{Verdict, measured};
 use crate::summary::Summary;

@@ -1,6 +1,10 @@
 //! The chain explained: every link with what it carries and why, the limiting link, and what mending each would give.
 
+use busy_hen_catalogue::Client;
+use busy_hen_floorplan::Plan;
 use busy_hen_home::{AccessLine, Band, DeviceId, Range, TestKind};
+use busy_hen_radio::airtime::{Air, LinkTable};
+use busy_hen_radio::propagation::Sight;
 use busy_hen_units::{Db, MbitPerSec};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -10,10 +14,6 @@ use super::direction::Direction;
 use super::ethernet::ethernet_goodput;
 use super::hop::{HopKind, Medium};
 use super::network::{Access, Network, Part, as_predicted};
-use busy_hen_catalogue::Client;
-use busy_hen_floorplan::Plan;
-use busy_hen_radio::airtime::{Air, LinkTable};
-use busy_hen_radio::propagation::Sight;
 
 /// A gain smaller than this part of what arrives is no gain: the link does not limit.
 const WORTH_NAMING: f64 = 0.005;

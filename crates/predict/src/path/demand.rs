@@ -1,12 +1,12 @@
 //! What busy rooms take of a network, and what that leaves for one more.
 
+use busy_hen_catalogue::spectrum::Block;
+use busy_hen_radio::airtime::airtime_share;
+use busy_hen_radio::airtime::neighbours::Turn;
 use busy_hen_units::MbitPerSec;
 
 use super::direction::Direction;
 use super::hop::Medium;
-use busy_hen_catalogue::spectrum::Block;
-use busy_hen_radio::airtime::airtime_share;
-use busy_hen_radio::airtime::neighbours::Turn;
 
 /// What one busy room takes.
 #[derive(Debug, Clone, Default)]

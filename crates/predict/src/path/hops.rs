@@ -1,5 +1,7 @@
 //! Hops worked out: what a cable, a pair of adapters or a radio carries from one device to another.
 
+use busy_hen_catalogue::phy::RadioEnd;
+use busy_hen_catalogue::spectrum::Region;
 use busy_hen_home::{Kit, Neighbour, Via};
 use busy_hen_units::{Db, Megahertz};
 
@@ -8,8 +10,6 @@ use super::hop::{Broken, HopKind, Medium, Narrowest};
 use super::nodes::{Node, NodeRadio, radio_end};
 use super::pairs::{PowerLine, coax_goodput, coax_loss};
 use super::tables::LinkTables;
-use busy_hen_catalogue::phy::RadioEnd;
-use busy_hen_catalogue::spectrum::Region;
 
 pub(super) fn wired(own: &Kit, upstream: &Kit, via: &Via) -> Option<HopKind> {
     let (medium, goodput, why) = match via {

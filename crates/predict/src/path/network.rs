@@ -2,9 +2,17 @@
 
 use std::sync::Arc;
 
+use busy_hen_catalogue::phy::RadioEnd;
+use busy_hen_catalogue::spectrum::{Block, region};
+use busy_hen_catalogue::{Catalogue, Client};
+use busy_hen_floorplan::{Plan, Point};
 use busy_hen_home::{
     AccessLine, Band, Device, DeviceId, Home, LengthUnit, Mode, Neighbour, Setup, Situation, Steering, TestKind, Via,
 };
+use busy_hen_radio::airtime::neighbours::Turn;
+use busy_hen_radio::airtime::{Air, LinkTable};
+use busy_hen_radio::propagation::PropagationModel;
+use busy_hen_radio::propagation::aerial::Pattern;
 use busy_hen_units::{Db, MbitPerSec, Megahertz};
 
 use super::demand::Others;
@@ -16,15 +24,6 @@ use super::hops::{BetweenDevices, Hopping, wired};
 use super::line::{LineCap, held};
 use super::nodes::Node;
 use super::tables::LinkTables;
-use busy_hen_catalogue::phy::RadioEnd;
-use busy_hen_catalogue::spectrum::Block;
-use busy_hen_catalogue::spectrum::region;
-use busy_hen_catalogue::{Catalogue, Client};
-use busy_hen_floorplan::{Plan, Point};
-use busy_hen_radio::airtime::neighbours::Turn;
-use busy_hen_radio::airtime::{Air, LinkTable};
-use busy_hen_radio::propagation::PropagationModel;
-use busy_hen_radio::propagation::aerial::Pattern;
 
 /// What a plain repeater loses besides the time it repeats in (engineering estimate).
 const REPEATER_FACTOR: f64 = 0.9;

@@ -2,15 +2,15 @@
 
 use std::sync::Arc;
 
-use busy_hen_home::{Aerial, Device, DeviceId, Enclosure, Kit, KitRadio, Mode};
-use busy_hen_units::{Db, Dbm, Degrees, Megahertz};
-
-use super::hop::Hop;
 use busy_hen_catalogue::phy::RadioEnd;
 use busy_hen_catalogue::spectrum::{Block, Region, block};
 use busy_hen_catalogue::{Catalogue, kit, materials};
 use busy_hen_floorplan::Point;
+use busy_hen_home::{Aerial, Device, DeviceId, Enclosure, Kit, KitRadio, Mode};
 use busy_hen_radio::propagation::aerial::{COUNTED, peak_gain};
+use busy_hen_units::{Db, Dbm, Degrees, Megahertz};
+
+use super::hop::Hop;
 
 /// A device of a setup with all that its catalogue entry and place imply.
 #[derive(Debug, Clone)]

@@ -1,14 +1,14 @@
 //! What TCP gets over a pair of radios at a given path loss.
 
-use busy_hen_home::{Band, Generation};
-use busy_hen_units::{Db, Dbm, MbitPerSec, Megahertz};
-
-use super::goodput::{Stream, tcp_goodput};
 use busy_hen_catalogue::phy::noise::thermal_noise;
 use busy_hen_catalogue::phy::radio::received;
 use busy_hen_catalogue::phy::snr::snr_needed;
 use busy_hen_catalogue::phy::{Mcs, RadioEnd, Standard};
 use busy_hen_catalogue::spectrum::channels::WIDTHS;
+use busy_hen_home::{Band, Generation};
+use busy_hen_units::{Db, Dbm, MbitPerSec, Megahertz};
+
+use super::goodput::{Stream, tcp_goodput};
 
 /// Points and weights of five-point Gauss-Hermite quadrature for a normal variable (Abramowitz and Stegun table 25.10, rescaled).
 const QUADRATURE: [(f64, f64); 5] = [

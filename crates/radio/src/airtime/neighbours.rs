@@ -1,13 +1,13 @@
 //! What neighbours' networks leave of a channel: those that are heard take turns, those that are not add noise.
 
+use busy_hen_catalogue::phy::noise::thermal_noise;
+use busy_hen_catalogue::spectrum::channels::{Block, block, centre};
+use busy_hen_catalogue::spectrum::mask::overlap;
 use busy_hen_home::Neighbour;
 use busy_hen_units::{Db, Dbm, Milliwatts};
 
 use super::end;
 use super::link::{Link, LinkTable};
-use busy_hen_catalogue::phy::noise::thermal_noise;
-use busy_hen_catalogue::spectrum::channels::{Block, block, centre};
-use busy_hen_catalogue::spectrum::mask::overlap;
 
 /// A network on our channel at or above this is heard, and takes turns (IEEE 802.11: preamble detection at 20 MHz).
 const HEARD: Dbm = Dbm::new(-82.0);

@@ -1,7 +1,7 @@
 //! The balance of power of a house at a frequency: what its surfaces take, throw back and pass on, and the field that follows, inverted once.
 
-use super::outdoors::through;
-use super::slab;
+use std::sync::OnceLock;
+
 use busy_hen_catalogue::Material;
 use busy_hen_catalogue::materials::mean_loss;
 use busy_hen_catalogue::spectrum::channels::band_of;
@@ -11,7 +11,9 @@ use busy_hen_floorplan::surface::SurfaceMaterial;
 use busy_hen_home::{Doors, OpeningKind};
 use busy_hen_units::{Db, Degrees, Megahertz, Metres};
 use nalgebra::DMatrix;
-use std::sync::OnceLock;
+
+use super::outdoors::through;
+use super::slab;
 
 /// What slanting costs a wall that is lit from all sides alike, dB: 0.8 by the oblique rule averaged over Lambert's cosine, and somewhat
 /// more for what grazes, fitted to the traced houses.

@@ -1,10 +1,10 @@
 //! A law of loss for comparison: walls by material, with fixed ways round them by doors and stairs.
 
+use busy_hen_floorplan::Plan;
 use busy_hen_units::{Db, Megahertz, Metres};
 
 use super::distance::{NEAREST, free_space_loss};
 use super::sight::{Element, Sight};
-use busy_hen_floorplan::Plan;
 
 /// Up to this distance the law is as clear as free space, m.
 const BREAKPOINT: f64 = 5.0;

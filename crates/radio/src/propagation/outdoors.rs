@@ -1,10 +1,10 @@
 //! Outdoors: reflection from the ground, hedges, cars, other houses.
 
+use busy_hen_catalogue::materials;
 use busy_hen_home::ObstacleKind;
 use busy_hen_units::{Db, Megahertz, Metres};
 
 use super::edge::wavelength;
-use busy_hen_catalogue::materials;
 
 /// Distance beyond which the reflection from level ground takes as much as it gives: `4 h1 h2 / lambda`.
 ///

@@ -1,5 +1,6 @@
 //! Published laws of indoor loss, offered for comparison; the product itself uses [`super::waves`].
 
+use busy_hen_floorplan::{Plan, Point};
 use busy_hen_home::Aerial;
 use busy_hen_units::{Db, Megahertz, Metres};
 
@@ -8,7 +9,6 @@ use super::distance::{NEAREST, free_space_loss};
 use super::multi_wall::multi_wall_loss;
 use super::radiosity::Radiosity;
 use super::sight::{Element, Sight};
-use busy_hen_floorplan::{Plan, Point};
 
 /// Within this distance IEEE's law is free space, m.
 const BREAKPOINT: f64 = 5.0;

@@ -1,4 +1,4 @@
-//! The law of the product: a house at one frequency, and the loss between any two of its places.
+//! The propagation model of the product: a house at one frequency, and the loss between any two of its places.
 //!
 //! Two parts of the power add up:
 //!
@@ -14,22 +14,23 @@
 //! J. B. Andersen et al., IEEE Antennas Propag. Mag. 49 (2007) 27 (both from memory). Applied to rooms with walls that pass power,
 //! in `docs/MODEL.md`.
 
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+
+use busy_hen_catalogue::materials::oblique_loss;
+use busy_hen_floorplan::parts::WallOpening;
+use busy_hen_floorplan::surfaces::{View, VisiblePart};
+use busy_hen_floorplan::{Plan, Point};
+use busy_hen_home::Doors;
+use busy_hen_units::{Db, Megahertz, Metres};
+use nalgebra::DVector;
+
 use super::aerial::Pattern;
-use super::balance::*;
+use super::balance::{Joined, Prepared, Sends, Takes};
 use super::distance::{NEAREST, clutter_loss, free_space_loss, unsaid_loss};
 use super::edge::{intrusion, knife_edge, wavelength};
 use super::outdoors::ground_loss;
 use super::sight::{Crossing, Element, Sight};
 use crate::cache::Cache;
-use busy_hen_catalogue::materials::oblique_loss;
-use busy_hen_floorplan::Plan;
-use busy_hen_floorplan::Point;
-use busy_hen_floorplan::parts::WallOpening;
-use busy_hen_floorplan::surfaces::{View, VisiblePart};
-use busy_hen_home::Doors;
-use busy_hen_units::{Db, Megahertz, Metres};
-use nalgebra::DVector;
-use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
 /// Version of the law, kept with what it forecast: raised whenever its figures change.
 pub const LAW: &str = "waves 4";

@@ -1,5 +1,7 @@
 //! Which walls, floors and openings a path leans on, and how much: what learning from readings needs to know.
 
+use busy_hen_floorplan::surface::SurfaceMaterial;
+use busy_hen_floorplan::surfaces::{Surfaces, View};
 use busy_hen_home::{LevelId, WallKey};
 use busy_hen_units::Db;
 use nalgebra::DVector;
@@ -11,8 +13,6 @@ use super::balance::Joined;
 use super::edge::wavelength;
 use super::radiosity::{DiffuseField, Radiosity};
 use super::sight::Element;
-use busy_hen_floorplan::surface::SurfaceMaterial;
-use busy_hen_floorplan::surfaces::{Surfaces, View};
 
 /// A part of the house that a path may lean on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, ToSchema)]

@@ -1,9 +1,9 @@
 //! The straight line between two places: what it crosses, how slantingly, and how much of it runs outdoors.
 
+use busy_hen_floorplan::{Plan, Point, Rect};
 use busy_hen_units::{Degrees, Metres};
 
 use super::outdoors::obstacle_name;
-use busy_hen_floorplan::{Plan, Point, Rect};
 
 /// What a line crosses.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -1,10 +1,8 @@
 //! What views say of one thing is one figure, and nothing that is offered breaks a rule that the findings hold: over the demo, homes of practice
 //! and homes of any shape, with and without readings. `AGREE_HOMES` says how many of the last there are.
 
-use crate::rig;
 use std::collections::BTreeSet;
 
-use crate::rig::api;
 use actix_web::body::MessageBody;
 use actix_web::dev::{Service, ServiceResponse};
 use actix_web::http::{Method, StatusCode};
@@ -17,6 +15,9 @@ use busy_hen_testkit::runs::{BEGUN, round, run, tested};
 use rand::prelude::*;
 use rand_chacha::ChaCha8Rng;
 use serde_json::{Value, json};
+
+use crate::rig;
+use crate::rig::api;
 
 /// Homes of any shape in a short run.
 const FEW: u64 = 6;

@@ -1,9 +1,10 @@
 //! Any home that the application can reach by its own commands goes out as a file and comes in again the same.
 
-use crate::rig::api;
 use actix_web::http::{Method, StatusCode};
 use proptest::prelude::*;
 use serde_json::{Value, json};
+
+use crate::rig::api;
 
 /// Something that someone does; numbers choose among what is there.
 #[derive(Debug, Clone)]

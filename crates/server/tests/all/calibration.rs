@@ -1,9 +1,10 @@
 //! What readings teach, what would teach more, dead zones, comparing and deciding over the interface; and what bad input gets there.
 
-use crate::rig::api;
 use actix_web::http::{Method, StatusCode};
 use busy_hen_home::{RoomId, SetupId, SpotId};
 use serde_json::{Value, json};
+
+use crate::rig::api;
 
 fn ask() -> Value {
     json!({ "client": "phone_ax", "band": null, "situation": "alone", "kind": "internet" })

@@ -3,13 +3,14 @@
 
 use std::collections::BTreeSet;
 
-use crate::rig::{With, api};
 use actix_web::http::{Method, StatusCode};
 use busy_hen_home::SetupId;
 use proptest::prelude::*;
 use proptest::test_runner::TestRng;
 use serde_json::{Map, Value, json};
 use uuid::Uuid;
+
+use crate::rig::{With, api};
 
 /// Deepest that made-up values go beyond what is required.
 const DEEP: usize = 5;

@@ -1,9 +1,10 @@
 //! The run sheet over the interface: ticking, two at once, taking back, in and out as a file; passwords that are kept nowhere; failures.
 
-use crate::rig::api;
 use actix_web::http::{Method, StatusCode};
 use busy_hen_home::SetupId;
 use serde_json::{Value, json};
+
+use crate::rig::api;
 
 fn of(letter: &str, what: &str) -> String {
     format!("/setups/{}/{what}", SetupId::named(letter))

@@ -1,9 +1,10 @@
 //! Kit, parts, series and order of setups over the interface, and what bad input gets there.
 
-use crate::rig::{With, api};
 use actix_web::http::{Method, StatusCode};
 use busy_hen_home::{DeviceId, SetupId};
 use serde_json::{Value, json};
+
+use crate::rig::{With, api};
 
 fn ask() -> Value {
     json!({ "client": "phone_ax", "band": null, "situation": "alone", "kind": "internet" })

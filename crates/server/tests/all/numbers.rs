@@ -1,9 +1,10 @@
 //! Numbers as they are typed: read alike wherever one is taken, in three countries. The table and its source stand with the reader.
 
-use crate::rig::{Api, With, api};
 use actix_web::http::{Method, StatusCode};
 use serde_json::{Value, json};
 use uuid::Uuid;
+
+use crate::rig::{Api, With, api};
 
 macro_rules! service {
     () => { impl actix_web::dev::Service<

@@ -2,13 +2,14 @@
 
 use std::io::Read;
 
-use crate::rig::{Api, With, api};
 use actix_web::http::{Method, StatusCode};
 use busy_hen_home::{RoundId, RunId};
 use busy_hen_server::tokens::digest;
 use busy_hen_testkit::raw::test_of;
 use serde_json::{Value, json};
 use uuid::Uuid;
+
+use crate::rig::{Api, With, api};
 
 macro_rules! service {
     () => { impl actix_web::dev::Service<

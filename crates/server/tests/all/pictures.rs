@@ -1,6 +1,5 @@
 //! Pictures: taken in from the bench and from a phone, shown, taken along in the home file.
 
-use crate::rig::{With, api};
 use actix_web::http::{Method, StatusCode};
 use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
@@ -8,6 +7,8 @@ use busy_hen_home::RoundId;
 use busy_hen_server::tokens::digest;
 use serde_json::{Value, json};
 use uuid::Uuid;
+
+use crate::rig::{With, api};
 
 const AT: &str = "2026-11-20T10:00:00Z";
 

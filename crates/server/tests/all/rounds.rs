@@ -1,10 +1,11 @@
 //! Kinds of round, what goes with a run, rounds once more, and tables of other tests.
 
-use crate::rig::{Api, With, api};
 use actix_web::http::{Method, StatusCode};
 use busy_hen_testkit::raw::test_of;
 use serde_json::{Value, json};
 use uuid::Uuid;
+
+use crate::rig::{Api, With, api};
 
 macro_rules! service {
     () => { impl actix_web::dev::Service<

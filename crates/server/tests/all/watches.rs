@@ -1,10 +1,11 @@
 //! Long watches over the interface: logs in and out, what they show, and notes on devices.
 
-use crate::rig::api;
 use actix_web::http::{Method, StatusCode};
 use busy_hen_home::SetupId;
 use serde_json::{Value, json};
 use uuid::Uuid;
+
+use crate::rig::api;
 
 const ID: &str = "7f67ab11-7961-496c-b094-52bf6eee43fa";
 

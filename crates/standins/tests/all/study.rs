@@ -45,7 +45,7 @@ impl Count {
 }
 
 #[test]
-fn eight_in_ten_of_what_another_law_gives_lies_in_the_range() {
+fn eight_in_ten_of_what_another_model_gives_lies_in_the_range() {
     let (mut speed, mut signal) = (Count::default(), Count::default());
     let mut off = Vec::new();
     let homes = [busy_hen_demo::canal_terrace(), busy_hen_demo::gasworks_flat(), busy_hen_demo::lock_house()];

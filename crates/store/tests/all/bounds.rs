@@ -3,7 +3,6 @@
 use std::path::{Path, PathBuf};
 use std::process::Command;
 
-use crate::shared::{NOW, by, change, rename, store, with_terrace};
 use busy_hen_home::{
     HangsBy, Home, HomeId, OnRecord, Picture, PictureId, Pings, Round, RoundId, Run, SetupId, Shows, SpotId, Tick,
     TickOutcome, Took, WatchDrop, WatchHead, WatchId, WatchLog, WatchStretch, Watched,
@@ -13,6 +12,8 @@ use busy_hen_testkit::runs::{round, run, tested};
 use busy_hen_units::Millis;
 use jiff::{SignedDuration, Timestamp};
 use sqlx::{Connection, Row, SqliteConnection};
+
+use crate::shared::{NOW, by, change, rename, store, with_terrace};
 
 fn anna() -> Editor {
     Editor::new("anna")

@@ -3,10 +3,11 @@
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
-use crate::shared::{NOW, by, change, rename, rounds, store, with_terrace};
 use busy_hen_home::{Home, HomeId};
 use busy_hen_store::{Editor, Store, StoreError};
 use sqlx::{Connection, SqliteConnection};
+
+use crate::shared::{NOW, by, change, rename, rounds, store, with_terrace};
 
 fn kept() -> PathBuf {
     Path::new(env!("CARGO_MANIFEST_DIR")).join("../testkit/data/kept")

@@ -1,12 +1,13 @@
 //! What storage promises: whole changes or none, undo and redo of one's own steps, and readings that never lose what they belong to.
 
-use crate::shared::{NOW, by, change, rename, rounds, store, with_terrace};
 use busy_hen_demo::canal_terrace;
 use busy_hen_home::{Home, HomeId, Outcome, RoundId, Run, SetupId, Source, SpotId};
 use busy_hen_store::{Editor, RoundRecord, Store, StoreError, Whole};
 use busy_hen_testkit::runs::{BEGUN, round, run, tested};
 use busy_hen_units::{MbitPerSec, Metres};
 use jiff::{SignedDuration, Timestamp};
+
+use crate::shared::{NOW, by, change, rename, rounds, store, with_terrace};
 
 fn anna() -> Editor {
     Editor::new("anna")

@@ -1,18 +1,16 @@
 //! What was learnt, in words: only what the readings can tell from all else, and in groups where they can't tell which.
 
+use busy_hen_catalogue::Material;
+use busy_hen_floorplan::Plan;
 use busy_hen_home::{Band, DeviceId, SpotId, WallKey};
+use busy_hen_predict::calibration::observation::{Unknown, material_of};
+use busy_hen_predict::calibration::prior::widths;
+use busy_hen_predict::calibration::{Calibration, Path, prior};
+use busy_hen_radio::propagation::PartOfHouse;
+use busy_hen_units::words::capitalised;
 use busy_hen_units::{Db, Degrees, Megahertz};
 use serde::Serialize;
 use utoipa::ToSchema;
-
-use busy_hen_catalogue::Material;
-use busy_hen_floorplan::Plan;
-use busy_hen_predict::calibration::observation::{Unknown, material_of};
-use busy_hen_predict::calibration::prior;
-use busy_hen_predict::calibration::prior::widths;
-use busy_hen_predict::calibration::{Calibration, Path};
-use busy_hen_radio::propagation::PartOfHouse;
-use busy_hen_units::words::capitalised;
 
 /// One thing that readings taught.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]

@@ -1,15 +1,15 @@
 //! What readings say a line gives under a plan: it may give less than is sold, never more.
 
-use busy_hen_home::{CarriedBy, Home, Outcome, Plan, Run, Situation, TestKind, local_day};
-use busy_hen_units::MbitPerSec;
-
-use crate::calibration::evidence::Taken;
-use crate::measuring::TOLD_APART;
 use busy_hen_catalogue::{Catalogue, clients};
+use busy_hen_home::{CarriedBy, Home, Outcome, Plan, Run, Situation, TestKind, local_day};
 use busy_hen_predict::path::direction::Direction;
 use busy_hen_predict::path::ethernet::ethernet_goodput;
 use busy_hen_predict::path::line::LineCap;
 use busy_hen_predict::summary::Figures;
+use busy_hen_units::MbitPerSec;
+
+use crate::calibration::evidence::Taken;
+use crate::measuring::TOLD_APART;
 
 /// Fewer runs than this say nothing of a line.
 const LEAST_RUNS: usize = 3;

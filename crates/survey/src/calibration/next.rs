@@ -3,21 +3,20 @@
 use std::collections::HashMap;
 use std::f64::consts::SQRT_2;
 
+use busy_hen_floorplan::Plan;
+use busy_hen_floorplan::parts::Stands;
 use busy_hen_home::{Home, OpeningKind, RoomId, Setup, SpotId};
+use busy_hen_predict::calibration::prior::{Path, READING_DB, shadow};
+use busy_hen_predict::calibration::{Calibration, Unknown};
+use busy_hen_predict::path::direction::Direction;
+use busy_hen_predict::{Knowledge, Model, Question};
+use busy_hen_radio::propagation::PartOfHouse;
 use busy_hen_units::{Db, MbitPerSec};
 use nalgebra::DVector;
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::lessons::part_name;
-use busy_hen_floorplan::Plan;
-use busy_hen_floorplan::parts::Stands;
-use busy_hen_predict::calibration::Calibration;
-use busy_hen_predict::calibration::Unknown;
-use busy_hen_predict::calibration::prior::{Path, READING_DB, shadow};
-use busy_hen_predict::path::direction::Direction;
-use busy_hen_predict::{Knowledge, Model, Question};
-use busy_hen_radio::propagation::PartOfHouse;
 
 /// A spot to read next.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]

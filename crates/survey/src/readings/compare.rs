@@ -3,6 +3,8 @@
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 use busy_hen_home::{Outcome, Plan, PlanId, Run, SetupId, SpotId, TestKind, local_hour};
+use busy_hen_predict::conditions::{Conditions, Group, choose};
+use busy_hen_predict::summary::Figures;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -10,8 +12,6 @@ use utoipa::ToSchema;
 use super::interval::median_interval;
 use super::rank_test::runs_needed_at;
 use super::ratio::{Call, LEVEL, Ratio, Reading, RestsOn, holm, ratio, together};
-use busy_hen_predict::conditions::{Conditions, Group, choose};
-use busy_hen_predict::summary::Figures;
 
 /// Fewer runs than this at a spot and chance decides.
 const FEW_RUNS: usize = 3;

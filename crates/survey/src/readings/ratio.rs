@@ -3,13 +3,13 @@
 //! Runs of one visit share what that visit shares: where people sat, what the neighbours did, how the kit had chosen its channels. So runs
 //! are compared within the visits in which both were tested; where there is none such, what a visit may do is added to the noise.
 
+use busy_hen_predict::summary::quantile;
 use serde::Serialize;
 use statrs::distribution::{ContinuousCDF, Normal, StudentsT};
 use utoipa::ToSchema;
 
 use super::interval::{CONFIDENCE, t_quantile};
 use super::rank_test::{NOTHING, Strata, null_without_ties};
-use busy_hen_predict::summary::quantile;
 
 /// How much a visit moves all of its readings, as a part (engineering estimate; half the spread of single runs).
 const VISIT: f64 = 0.05;

@@ -1,9 +1,10 @@
 //! What is dragged and drawn stands in the lines.
 
-use super::*;
 use busy_hen_floorplan::draw;
 use busy_hen_floorplan::lines::rewrite::{Change, rewrite};
 use busy_hen_home::{LevelId, Side};
+
+use super::*;
 
 #[test]
 fn a_room_dragged_says_so_in_its_line() {

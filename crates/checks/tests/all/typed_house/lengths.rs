@@ -1,10 +1,11 @@
 //! Lengths in all the ways that people write them.
 
-use super::*;
 use busy_hen_floorplan::draw;
 use busy_hen_floorplan::lines::line::{Of, read};
 use busy_hen_home::LengthUnit;
 use busy_hen_units::Metres;
+
+use super::*;
 
 /// What a way of writing a length should come to.
 enum Meant {

@@ -1,9 +1,10 @@
 //! The house by the interface: drawn, dragged, in and out.
 
-use crate::rig::api;
 use actix_web::http::{Method, StatusCode};
 use busy_hen_home::HomeId;
 use serde_json::{Value, json};
+
+use crate::rig::api;
 
 #[actix_web::test]
 async fn a_house_is_drawn_before_it_is_saved_and_wrong_lines_lose_nothing() {

@@ -3,12 +3,13 @@
 mod house;
 mod readings;
 
-use crate::rig::{With, api};
 use actix_web::http::{Method, StatusCode};
 use busy_hen_demo::canal_terrace;
 use busy_hen_home::{HomeId, SetupId, SpotId};
 use serde_json::{Value, json};
 use sqlx::{Connection, SqliteConnection};
+
+use crate::rig::{With, api};
 
 pub(crate) fn run(spot: &str, down: f64) -> Value {
     json!({

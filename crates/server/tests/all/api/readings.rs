@@ -1,11 +1,12 @@
 //! Rounds, runs and home files by the interface.
 
-use super::*;
-use crate::rig::{With, api};
 use actix_web::http::{Method, StatusCode};
 use actix_web::test;
 use busy_hen_home::{RunId, SetupId};
 use serde_json::{Value, json};
+
+use super::*;
+use crate::rig::{With, api};
 
 #[actix_web::test]
 async fn a_room_with_runs_stays_when_it_is_typed_away_and_goes_only_after_them() {
